@@ -1,0 +1,126 @@
+import type { Operation } from "../document/types";
+import { fetchedBytes } from "./client";
+
+/** One array of a mesh, by the hash of its block. */
+export type ArrayRef = {
+  hash: string;
+  type: "float32" | "int16" | "uint16" | "uint32";
+  components: number;
+  count: number;
+};
+
+export type ResolvedLook = {
+  base_colour: string;
+  roughness: number;
+  metallic: number;
+  emission_colour: string;
+  emission: number;
+  opacity: number;
+};
+
+export type DrawItem = {
+  item: string;
+  part: string;
+  matrix: number[];
+  look: ResolvedLook;
+  backs: "shown" | "hidden" | ResolvedLook;
+  tinted: boolean;
+  fading: boolean;
+  arrays: { points: ArrayRef; normals: ArrayRef; faces: ArrayRef; tint?: ArrayRef; heat?: ArrayRef };
+};
+
+export type Reading = {
+  field: string;
+  coverage: { inside: number; band: number; outside: number };
+  histogram: number[];
+};
+
+export type StepReport = {
+  item: string;
+  step: string;
+  faces_in: number;
+  faces_out: number;
+  milliseconds: number;
+  reused: boolean;
+  reading: Reading | null;
+};
+
+export type Manifest = {
+  frame: number;
+  seconds: number;
+  items: DrawItem[];
+  placements: Record<string, number[]>;
+  values: Record<string, number | [number, number, number]>;
+  reaches: { field: string; source: string; controller: string; radius: number; outer: number }[];
+  lights: { item: string; colour: string; strength: number }[];
+  cameras: Record<string, { angle: number }>;
+  environment: { kind: string; strength: number };
+  shapes: { item: string; faces: number; points: number; median_edge: number; milliseconds: number }[];
+  steps: StepReport[];
+  sent: [string, number][];
+};
+
+export type FrameWish = {
+  revision: number;
+  patch: Operation[];
+  frame: number;
+  heat: { field: string; item: string } | null;
+  view: string;
+  wish: number;
+};
+
+/** Blocks by hash, within a limit of bytes; what was not used for longest goes first. */
+export class BlockStore {
+  private blocks = new Map<string, ArrayBuffer>();
+  private held = 0;
+
+  constructor(private readonly limit = 384 * 2 ** 20) {}
+
+  get(hash: string): ArrayBuffer | undefined {
+    const block = this.blocks.get(hash);
+    if (block) {
+      this.blocks.delete(hash);
+      this.blocks.set(hash, block);
+    }
+    return block;
+  }
+
+  put(hash: string, block: ArrayBuffer): void {
+    if (this.blocks.has(hash)) return;
+    this.blocks.set(hash, block);
+    this.held += block.byteLength;
+    for (const [oldest, bytes] of this.blocks) {
+      if (this.held <= this.limit) break;
+      this.blocks.delete(oldest);
+      this.held -= bytes.byteLength;
+    }
+  }
+
+  /** Hashes of the blocks used last, newest first. */
+  newest(count: number): string[] {
+    return Array.from(this.blocks.keys()).slice(-count).reverse();
+  }
+}
+
+export const blocks = new BlockStore();
+
+/** One round trip: asks for a frame, saying which blocks are held, and keeps those that come. */
+export async function fetchFrame(shotId: string, wish: FrameWish, signal?: AbortSignal): Promise<Manifest> {
+  const held = blocks.newest(1500);
+  const bundle = await fetchedBytes(`/api/shots/${shotId}/frame`, { ...wish, held }, signal);
+  const length = new DataView(bundle).getUint32(0, true);
+  const manifest = JSON.parse(new TextDecoder().decode(new Uint8Array(bundle, 4, length))) as Manifest;
+  let place = 4 + length;
+  for (const [hash, bytes] of manifest.sent) {
+    blocks.put(hash, bundle.slice(place, place + bytes));
+    place += bytes;
+  }
+  return manifest;
+}
+
+/** Whether all blocks of a frame are still held. */
+export function isWhole(manifest: Manifest): boolean {
+  return manifest.items.every((item) =>
+    Object.values(item.arrays).every((array) => blocks.get(array.hash) !== undefined),
+  );
+}

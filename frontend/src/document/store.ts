@@ -1,0 +1,166 @@
+import { applyPatch } from "fast-json-patch";
+import { create } from "zustand";
+import { answeredShot, api, newKey, Refused } from "../api/client";
+import type { components } from "../api/schema";
+import { tell } from "../parts/messages";
+import type { Operation, Patch, Shot, ShotState } from "./types";
+
+type SentPatch = components["schemas"]["Operation"][];
+
+/** A patch as the server takes it. */
+function sent(patch: Patch): SentPatch {
+  return patch.map((operation) => ({ value: null, ...operation }));
+}
+
+type Pending = { key: string; label: string; patch: Patch };
+
+export type Clash = { label: string; clashes: { path: string; yours: unknown; theirs: unknown }[] };
+
+export type Saving = "saved" | "saving" | "waiting";
+
+type Document = {
+  id: string;
+  project: { id: string; name: string };
+  /** The shot as the server has it. */
+  saved: Shot;
+  revision: number;
+  /** Edits made here that the server has not yet confirmed, oldest first. */
+  queue: Pending[];
+  /** What is being dragged: seen, not yet an edit. */
+  drag: Patch | null;
+  /** The shot as it is seen: saved, with queue and drag on top. */
+  shot: Shot;
+  /** Counts up whenever `shot` changes; frames are kept by it. */
+  stamp: number;
+  undo: string | null;
+  redo: string | null;
+  saving: Saving;
+  clash: Clash | null;
+  dragTo: (patch: Patch | null) => void;
+  commit: (label: string, patch: Patch) => void;
+  takeBack: (which: "undo" | "redo", anyway?: boolean) => Promise<void>;
+  settle: (keep: "mine" | "theirs") => Promise<void>;
+  /** The patch that goes on top of `revision` to make `shot`. */
+  unsaved: () => SentPatch;
+};
+
+export type DocumentStore = ReturnType<typeof createDocument>;
+
+/** The shot that is edited, and the one queue through which every edit reaches the server in order. */
+export function createDocument(state: ShotState) {
+  let pumping = false;
+  const store = create<Document>()((set, get) => {
+    function seen(change: Partial<Document>): void {
+      const next = { ...get(), ...change };
+      const shot = onTop(next.saved, [...next.queue.flatMap((edit) => edit.patch), ...(next.drag ?? [])]);
+      set({ ...change, shot, stamp: get().stamp + 1 });
+    }
+
+    function accept(reply: ShotState, queue: Pending[]): void {
+      const { revision, document: saved, undo, redo } = reply;
+      const same = queue.length < get().queue.length;
+      if (same) set({ saved, revision, undo, redo, queue });
+      else seen({ saved, revision, undo, redo, queue });
+    }
+
+    async function pump(): Promise<void> {
+      if (pumping) return;
+      pumping = true;
+      while (get().queue.length > 0 && !get().clash) {
+        const edit = get().queue[0]!;
+        set({ saving: get().saving === "waiting" ? "waiting" : "saving" });
+        try {
+          const reply = await answeredShot(
+            api.PATCH("/api/shots/{shot_id}", {
+              params: { path: { shot_id: get().id } },
+              headers: { "If-Match": `"${get().revision}"` },
+              body: { ...edit, patch: sent(edit.patch) },
+            }),
+          );
+          accept(reply, get().queue.slice(1));
+        } catch (fault) {
+          if (!(fault instanceof Refused)) throw fault;
+          if (fault.status === 412) set({ clash: { label: edit.label, clashes: fault.problem?.clashes ?? [] } });
+          else if (fault.passing) {
+            set({ saving: "waiting" });
+            await new Promise((wake) => setTimeout(wake, 700));
+          } else {
+            tell(`${edit.label}: ${fault.message}`);
+            seen({ queue: get().queue.slice(1), drag: null });
+          }
+        }
+      }
+      if (get().queue.length === 0) set({ saving: "saved" });
+      pumping = false;
+    }
+
+    async function reload(): Promise<void> {
+      const reply = await answeredShot(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: get().id } } }));
+      seen({ saved: reply.document, revision: reply.revision, undo: reply.undo, redo: reply.redo });
+    }
+
+    return {
+      id: state.id,
+      project: { id: state.project, name: state.project_name },
+      saved: state.document,
+      revision: state.revision,
+      queue: [],
+      drag: null,
+      shot: state.document,
+      stamp: 0,
+      undo: state.undo,
+      redo: state.redo,
+      saving: "saved",
+      clash: null,
+      dragTo: (patch) => {
+        if (patch || get().drag) seen({ drag: patch });
+      },
+      commit: (label, patch) => {
+        if (patch.length === 0) return;
+        seen({ queue: [...get().queue, { key: newKey(), label: label.slice(0, 100), patch }], drag: null });
+        void pump();
+      },
+      takeBack: async (which, anyway = false) => {
+        if (get().queue.length > 0) return;
+        const body = { key: newKey(), anyway };
+        const params = { path: { shot_id: get().id } };
+        try {
+          const reply = await answeredShot(
+            which === "undo"
+              ? api.POST("/api/shots/{shot_id}/undo", { params, body })
+              : api.POST("/api/shots/{shot_id}/redo", { params, body }),
+          );
+          accept(reply, get().queue);
+        } catch (fault) {
+          if (!(fault instanceof Refused)) throw fault;
+          if (fault.status === 409 && !anyway) {
+            tell(fault.message, { label: "Undo anyway", run: () => void get().takeBack(which, true) });
+          } else tell(fault.message);
+        }
+      },
+      settle: async (keep) => {
+        try {
+          await reload();
+        } catch (fault) {
+          if (fault instanceof Refused) tell(fault.message);
+          return;
+        }
+        if (keep === "theirs") seen({ queue: get().queue.slice(1) });
+        set({ clash: null });
+        void pump();
+      },
+      unsaved: () => sent([...get().queue.flatMap((edit) => edit.patch), ...(get().drag ?? [])]),
+    };
+  });
+  return store;
+}
+
+function onTop(shot: Shot, patch: Patch): Shot {
+  if (patch.length === 0) return shot;
+  try {
+    const copied: Operation[] = structuredClone(patch);
+    return applyPatch(shot, copied as Parameters<typeof applyPatch>[1], false, false).newDocument as Shot;
+  } catch {
+    return shot;
+  }
+}

@@ -1,0 +1,179 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { FileTrigger } from "react-aria-components";
+import styled from "styled-components";
+import { answered, api, Refused } from "../api/client";
+import type { components } from "../api/schema";
+import { go } from "../parts/address";
+import { Button } from "../parts/Button";
+import { Hairline } from "../parts/Hairline";
+import { Mark } from "../parts/Mark";
+import { tell } from "../parts/messages";
+import { ThemeSwitch } from "../parts/ThemeSwitch";
+import { Thumbnail } from "./Thumbnail";
+
+type Project = components["schemas"]["ProjectSummary"];
+
+/** Projects and their shots; the way in. */
+export function Home() {
+  const { data, error } = useQuery({
+    queryKey: ["projects"],
+    queryFn: () => answered(api.GET("/api/projects")),
+    retry: (_, fault) => fault instanceof Refused && fault.passing,
+    retryDelay: 1000,
+    gcTime: 0,
+  });
+  const first = data?.projects.flatMap((project) => project.shots)[0];
+  return (
+    <Page>
+      <header>
+        <Mark size={30} />
+        <div>
+          <h1>Wind Sock</h1>
+          <p>Effects that look simulated, at any frame, at once.</p>
+        </div>
+        <span />
+        {first && (
+          <Button data-main onPress={() => go(`/shots/${first.id}?play`)}>
+            Open the demo
+          </Button>
+        )}
+        <NewProject />
+        <ThemeSwitch />
+      </header>
+      {error && <p role="alert">{error.message}</p>}
+      {!data && !error && <Hairline label="Looking for projects" />}
+      {data?.projects.map((project) => (
+        <ProjectRow key={project.id} project={project} />
+      ))}
+      {data?.projects.length === 0 && <p>No projects yet. Make one to begin.</p>}
+    </Page>
+  );
+}
+
+function NewProject() {
+  const queries = useQueryClient();
+  return (
+    <Button
+      onPress={async () => {
+        await attempt(() => answered(api.POST("/api/projects", { body: { name: "New project" } })));
+        await queries.invalidateQueries({ queryKey: ["projects"] });
+      }}
+    >
+      New project
+    </Button>
+  );
+}
+
+function ProjectRow({ project }: { project: Project }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState(project.name);
+  const params = { path: { project_id: project.id } };
+  const again = () => queries.invalidateQueries({ queryKey: ["projects"] });
+
+  async function newShot() {
+    const made = await attempt(() =>
+      answered(
+        api.POST("/api/projects/{project_id}/shots", {
+          params,
+          body: { name: `Shot ${project.shots.length + 1}`, document: null },
+        }),
+      ),
+    );
+    if (made) go(`/shots/${made.id}`);
+  }
+
+  async function readShot(file: File | undefined) {
+    if (!file) return;
+    if (file.size > 16 * 2 ** 20)
+      return tell("This document is over 16 MB. Nothing was read. Check that it is a shot’s JSON.");
+    const text = await file.text();
+    let document: unknown;
+    try {
+      document = JSON.parse(text);
+    } catch {
+      return tell("This file is not JSON. Nothing was read. Choose a document that was taken away here.");
+    }
+    const made = await attempt(() =>
+      answered(api.POST("/api/projects/{project_id}/shots", { params, body: { name: null, document } })),
+    );
+    if (made) await again();
+  }
+
+  async function rename() {
+    const told = name.trim();
+    if (!told || told === project.name) return setName(project.name);
+    await attempt(() => answered(api.PATCH("/api/projects/{project_id}", { params, body: { name: told } })));
+    await again();
+  }
+
+  return (
+    <Section aria-label={project.name}>
+      <div>
+        <input
+          aria-label="Name of the project"
+          maxLength={80}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onBlur={() => void rename()}
+          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        />
+        <Button onPress={() => void newShot()}>New shot</Button>
+        <FileTrigger acceptedFileTypes={[".json"]} onSelect={(files) => void readShot(files?.[0])}>
+          <Button>Read a shot’s JSON</Button>
+        </FileTrigger>
+      </div>
+      <ul>
+        {project.shots.map((shot) => (
+          <li key={shot.id}>
+            <a
+              href={`/shots/${shot.id}`}
+              onClick={(event) => {
+                event.preventDefault();
+                go(`/shots/${shot.id}`);
+              }}
+            >
+              <Thumbnail shot={shot} />
+              <b>{shot.name}</b>
+              <small>
+                {shot.frames} frames, {Number(shot.fps.toFixed(3))} fps
+              </small>
+            </a>
+          </li>
+        ))}
+      </ul>
+      {project.shots.length === 0 && (
+        <p>No shots yet. A new shot starts with a ball and a controller, ready to be cut.</p>
+      )}
+    </Section>
+  );
+}
+
+async function attempt<Data>(run: () => Promise<Data>): Promise<Data | null> {
+  try {
+    return await run();
+  } catch (fault) {
+    tell(fault instanceof Error ? fault.message : String(fault));
+    return null;
+  }
+}
+
+const Page = styled.main`
+  max-width: 1120px; margin: 0 auto; padding: 28px 24px 60px; display: grid; gap: 22px;
+  & > header { display: flex; gap: 12px; align-items: center; }
+  & > header > span { flex: 1; }
+  & h1 { font-size: 22px; line-height: 1.1; }
+  & header p { color: var(--ink-soft); }
+`;
+const Section = styled.section`
+  display: grid; gap: 12px; padding-top: 16px; border-top: 1px solid var(--line);
+  & > div { display: flex; gap: 8px; align-items: center; }
+  & input { flex: 1; padding: 3px 6px; margin-left: -7px; font-weight: 600; font-size: 16px; background: none; border: 1px solid transparent; border-radius: 3px; }
+  & input:hover, & input:focus { border-color: var(--line); background: var(--card); }
+  & ul { list-style: none; margin: 0; padding: 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(250px, 1fr)); gap: 14px; }
+  & li a { display: grid; color: inherit; text-decoration: none; background: var(--card); border: 1px solid var(--line); border-radius: 3px; overflow: hidden; padding-bottom: 8px; }
+  & li a:hover { border-color: var(--ink-soft); }
+  & li b, & li small { padding: 0 10px; }
+  & li b { margin-top: 7px; }
+  & small { color: var(--ink-soft); font-size: 12px; }
+`;

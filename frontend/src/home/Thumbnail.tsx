@@ -1,0 +1,93 @@
+import { useEffect, useRef } from "react";
+import styled from "styled-components";
+import { answered, api } from "../api/client";
+import { fetchFrame } from "../api/frames";
+import type { components } from "../api/schema";
+import { Stage } from "../view/stage";
+
+type Summary = components["schemas"]["ShotSummary"];
+
+const WIDTH = 320;
+const HEIGHT = 180;
+
+let shared: Stage | null = null;
+let turn: Promise<void> = Promise.resolve();
+
+/** One stage draws all thumbnails, one after another. */
+function stage(): Stage {
+  if (!shared) {
+    shared = new Stage(document.createElement("canvas"));
+    shared.renderer.setPixelRatio(1);
+    shared.resize(WIDTH, HEIGHT);
+  }
+  return shared;
+}
+
+async function drawFrame(
+  shot: Summary,
+  frame: number,
+  camera: string | null,
+  canvas: HTMLCanvasElement,
+): Promise<void> {
+  const wish = { revision: shot.revision, patch: [], frame, heat: null, view: "", wish: 0 };
+  const manifest = await fetchFrame(shot.id, wish);
+  const on = stage();
+  on.show(manifest, { reading: "picture", subject: null, level: 0, band: 0, camera, free: false });
+  on.draw();
+  canvas.getContext("2d")?.drawImage(on.renderer.domElement, 0, 0, canvas.width, canvas.height);
+}
+
+/** The shot on the frame that it opens on; it moves while it is pointed at. */
+export function Thumbnail({ shot }: { shot: Summary }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const moving = useRef(false);
+  const camera = useRef<string | null>(null);
+
+  useEffect(() => {
+    let wanted = true;
+    turn = turn.then(async () => {
+      if (!wanted || !canvas.current) return;
+      const state = await answered(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shot.id } } }));
+      camera.current = state.document.camera ?? null;
+      await drawFrame(shot, shot.opening_frame, camera.current, canvas.current);
+    });
+    turn = turn.catch(() => undefined);
+    return () => {
+      wanted = false;
+      moving.current = false;
+    };
+  }, [shot]);
+
+  async function move() {
+    if (moving.current || matchMedia("(prefers-reduced-motion: reduce)").matches) return;
+    moving.current = true;
+    const step = Math.max(1, Math.round(shot.frames / 30));
+    for (let frame = 0; moving.current && canvas.current; frame = (frame + step) % shot.frames) {
+      const began = performance.now();
+      await drawFrame(shot, frame, camera.current, canvas.current).catch(() => {
+        moving.current = false;
+      });
+      const rest = (1000 * step) / shot.fps - (performance.now() - began);
+      await new Promise((wake) => setTimeout(wake, Math.max(0, rest)));
+    }
+    if (canvas.current)
+      await drawFrame(shot, shot.opening_frame, camera.current, canvas.current).catch(() => undefined);
+  }
+
+  return (
+    <Picture
+      ref={canvas}
+      width={WIDTH}
+      height={HEIGHT}
+      aria-hidden="true"
+      onPointerEnter={() => void move()}
+      onPointerLeave={() => {
+        moving.current = false;
+      }}
+    />
+  );
+}
+
+const Picture = styled.canvas`
+  width: 100%; aspect-ratio: 16 / 9; display: block; background: var(--surround);
+`;

@@ -1,0 +1,132 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answered, api } from "../api/client";
+import { quantity } from "../document/quantities";
+import type { Shape } from "../document/types";
+import { Button } from "../parts/Button";
+import { Choice } from "../parts/Choice";
+import { useCommit, useSession } from "../parts/editing";
+import { NumberValue } from "../parts/NumberValue";
+import { Card, Meta, Place as Ordinal, Unfolded } from "./Card";
+import { LookSentence } from "./LookSentence";
+import { PlaceSentence } from "./PlaceSentence";
+import { ProfileEditor } from "./ProfileEditor";
+
+/** The head of a recipe: how the shape is built, where it stands and how it looks. */
+export function GeometryCard({ id, shape }: { id: string; shape: Shape }) {
+  const report = useSession((session) => session.manifest?.shapes.find((one) => one.item === id));
+  const [open, setOpen] = useState(false);
+  return (
+    <Card aria-label="Shape">
+      <Ordinal>0</Ordinal>
+      <GeometrySentence pointer={`/items/${id}/geometry`} shape={shape} />
+      {report && (
+        <Meta>
+          <span>{report.faces.toLocaleString("en")} faces</span>
+          <span>median edge {report.median_edge.toPrecision(2)} m</span>
+        </Meta>
+      )}
+      <Unfolded>
+        <LookSentence pointer={`/items/${id}/look`} backs />
+      </Unfolded>
+      <Unfolded>
+        <Button aria-expanded={open} onPress={() => setOpen(!open)}>
+          {open ? "Fold the place" : "Place, turn and stretch"}
+        </Button>
+        {open && (
+          <div>
+            <PlaceSentence pointer={`/items/${id}`} model="Shape" scaled />
+          </div>
+        )}
+      </Unfolded>
+    </Card>
+  );
+}
+
+const BUILDS = [
+  ["icosahedron", "a divided icosahedron"],
+  ["latitude", "rings of latitude"],
+] as const;
+const UPS = [
+  ["x", "X"],
+  ["y", "Y"],
+  ["z", "Z"],
+] as const;
+
+function GeometrySentence({ pointer, shape }: { pointer: string; shape: Shape }) {
+  const commit = useCommit();
+  const [profileOpen, setProfileOpen] = useState(false);
+  const { geometry } = shape;
+  const value = (model: string, name: string, label: string, keyable = true) => (
+    <NumberValue pointer={`${pointer}/${name}`} quantity={quantity(model, name)} label={label} keyable={keyable} />
+  );
+  switch (geometry.kind) {
+    case "sphere":
+      return (
+        <>
+          Sphere of {value("Sphere", "radius", "Radius")} from{" "}
+          <Choice
+            label="Built from"
+            value={geometry.build}
+            options={BUILDS}
+            onChoose={(build) =>
+              commit(`built from ${build}`, [{ op: "replace", path: `${pointer}/build`, value: build }])
+            }
+          />
+          {geometry.build === "icosahedron" ? (
+            <>, split {value("Sphere", "subdivisions", "Splits", false)} times</>
+          ) : (
+            <>
+              , {value("Sphere", "segments", "Segments", false)} segments, {value("Sphere", "rings", "Rings", false)}{" "}
+              rings
+            </>
+          )}
+        </>
+      );
+    case "box":
+      return (
+        <>
+          Box {value("Box", "width", "Width")} wide, {value("Box", "height", "Height")} high,{" "}
+          {value("Box", "depth", "Depth")} deep, {value("Box", "divisions", "Cells along an edge", false)} cells along
+          each edge
+        </>
+      );
+    case "plane":
+      return (
+        <>
+          Sheet of {value("Plane", "width", "Width")} by {value("Plane", "depth", "Depth")} in{" "}
+          {value("Plane", "columns", "Columns", false)} by {value("Plane", "rows", "Rows", false)} cells
+        </>
+      );
+    case "revolve":
+      return (
+        <>
+          Revolve{" "}
+          <Button aria-expanded={profileOpen} onPress={() => setProfileOpen(!profileOpen)}>
+            {profileOpen ? "Fold the profile" : "Edit the profile"}
+          </Button>{" "}
+          in {value("Revolve", "segments", "Segments", false)} segments, rings{" "}
+          {value("Revolve", "ring_height", "Ring height", false)} apart, girth {value("Revolve", "girth", "Girth")}
+          {profileOpen && <ProfileEditor pointer={`${pointer}/profile`} profile={geometry.profile} />}
+        </>
+      );
+    case "imported":
+      return (
+        <>
+          Imported <AssetName hash={geometry.asset} />, one unit is {value("Imported", "scale", "Scale", false)},{" "}
+          <Choice
+            label="Up axis"
+            value={geometry.up}
+            options={UPS}
+            onChoose={(up) => commit(`${up.toUpperCase()} up`, [{ op: "replace", path: `${pointer}/up`, value: up }])}
+          />{" "}
+          is up
+        </>
+      );
+  }
+}
+
+function AssetName({ hash }: { hash: string }) {
+  const { data } = useQuery({ queryKey: ["assets"], queryFn: () => answered(api.GET("/api/assets")) });
+  return <b>{data?.assets.find((asset) => asset.hash === hash)?.name ?? "a file"}</b>;
+}

@@ -1,0 +1,191 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Dialog, FileTrigger, Heading, Modal, ModalOverlay } from "react-aria-components";
+import styled from "styled-components";
+import { headers, Refused } from "../api/client";
+import type { components } from "../api/schema";
+import { addShape } from "../document/commands";
+import { Button } from "../parts/Button";
+import { ChoiceRow } from "../parts/Choice";
+import { useCommit, useEditing } from "../parts/editing";
+import { Hairline } from "../parts/Hairline";
+
+type Asset = components["schemas"]["AssetSummary"];
+type Up = "x" | "y" | "z";
+type Corner = [number, number, number];
+
+const UNITS = [
+  ["1", "metres"],
+  ["0.01", "centimetres"],
+  ["0.001", "millimetres"],
+  ["0.0254", "inches"],
+] as const;
+const UPS = [
+  ["y", "Y up"],
+  ["z", "Z up"],
+  ["x", "X up"],
+] as const;
+
+/** Brings a file in: pick or drop it, say what its unit and its up axis are, and it stands in the shot. */
+export function ImportDialog({ open, close }: { open: boolean; close: () => void }) {
+  const editing = useEditing();
+  const commit = useCommit();
+  const queries = useQueryClient();
+  const [asset, setAsset] = useState<Asset | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [wrong, setWrong] = useState("");
+  const [unit, setUnit] = useState("1");
+  const [up, setUp] = useState<Up>("y");
+
+  async function bring(file: File | null | undefined) {
+    if (!file) return;
+    setBusy(true);
+    setWrong("");
+    try {
+      const brought = await sendFile(file);
+      setAsset(brought);
+      setUnit(guessUnit(brought));
+      setUp(brought.kind === "glb" ? "y" : guessUp(brought));
+      void queries.invalidateQueries({ queryKey: ["assets"] });
+    } catch (fault) {
+      setWrong(
+        fault instanceof Refused ? fault.message : "The file could not be read by the browser. Nothing was imported.",
+      );
+    } finally {
+      setBusy(false);
+    }
+  }
+
+  function finish() {
+    if (!asset) return;
+    const { shot } = editing.documents.getState();
+    const [low, high] = standing(asset, Number(unit), up);
+    const place = [-(low[0] + high[0]) / 2, -low[1], -(low[2] + high[2]) / 2].map((metres) =>
+      Number(metres.toFixed(4)),
+    ) as [number, number, number];
+    const name = asset.name.replace(/\.[^.]*$/, "").slice(0, 60) || "Shape";
+    const made = addShape(shot, name, { kind: "imported", asset: asset.hash, scale: Number(unit), up }, place);
+    commit(`import ${name}`, made.patch);
+    editing.session.setState({ chosen: made.id });
+    leave();
+  }
+
+  function leave() {
+    setAsset(null);
+    setWrong("");
+    close();
+  }
+
+  const size = asset ? standing(asset, Number(unit), up) : null;
+  return (
+    <Overlay isOpen={open} onOpenChange={(is) => !is && leave()} isDismissable>
+      <Modal>
+        <Sheet>
+          <Drop
+            onDragOver={(event) => event.preventDefault()}
+            onDrop={(event) => {
+              event.preventDefault();
+              void bring(event.dataTransfer.files[0]);
+            }}
+          >
+            <Heading slot="title">Import a shape</Heading>
+            {!asset && <p>Drop an OBJ or GLB file here, or choose one. Up to 64 MB and 3 million faces.</p>}
+            {busy && <Hairline label="Reading the file" />}
+            {wrong && <Wrong role="alert">{wrong}</Wrong>}
+            {asset && size && (
+              <>
+                <p>
+                  <b>{asset.name}</b>: {asset.faces.toLocaleString("en")} faces, {asset.points.toLocaleString("en")}{" "}
+                  points
+                  {asset.has_uv && ", with u,v"}
+                  {asset.has_colour && ", with colours"}.
+                </p>
+                <div>
+                  Its unit is <ChoiceRow label="Unit" value={unit} options={UNITS} onChoose={setUnit} />
+                </div>
+                <div>
+                  Its up axis is <ChoiceRow label="Up axis" value={up} options={UPS} onChoose={setUp} />
+                </div>
+                <p>
+                  It will be {metres(size[1][0] - size[0][0])} wide, <b>{metres(size[1][1] - size[0][1])} high</b> and{" "}
+                  {metres(size[1][2] - size[0][2])} deep, standing on the ground in the middle.
+                </p>
+              </>
+            )}
+            <footer>
+              <FileTrigger acceptedFileTypes={[".obj", ".glb"]} onSelect={(files) => void bring(files?.[0])}>
+                <Button data-main={asset ? undefined : true}>{asset ? "Choose another file" : "Choose a file"}</Button>
+              </FileTrigger>
+              {asset && (
+                <Button data-main onPress={finish}>
+                  Add to the shot
+                </Button>
+              )}
+              <Button onPress={leave}>Leave</Button>
+            </footer>
+          </Drop>
+        </Sheet>
+      </Modal>
+    </Overlay>
+  );
+}
+
+async function sendFile(file: File): Promise<Asset> {
+  const response = await fetch(`/api/assets?name=${encodeURIComponent(file.name.slice(-120))}`, {
+    method: "POST",
+    headers,
+    body: file,
+  }).catch(() => null);
+  if (!response) throw new Refused(0, "The server does not answer. Nothing was imported. Try again in a moment.");
+  const body: unknown = await response.json().catch(() => null);
+  if (response.ok) return body as Asset;
+  const detail =
+    typeof body === "object" && body !== null && "detail" in body
+      ? String(body.detail)
+      : "The file was not taken. Nothing was imported.";
+  throw new Refused(response.status, detail);
+}
+
+/** Low and high corner in metres, Y up. */
+function standing(asset: Asset, unit: number, up: Up): [Corner, Corner] {
+  const order = { x: [1, 0, 2], y: [0, 1, 2], z: [0, 2, 1] }[up];
+  const signs = { x: [-1, 1, 1], y: [1, 1, 1], z: [1, 1, -1] }[up];
+  const corners = [asset.low, asset.high].map((corner) =>
+    order.map((from, axis) => corner[from]! * signs[axis]! * unit),
+  );
+  const low = order.map((_, axis) => Math.min(corners[0]![axis]!, corners[1]![axis]!));
+  const high = order.map((_, axis) => Math.max(corners[0]![axis]!, corners[1]![axis]!));
+  return [corner(low), corner(high)];
+}
+
+function corner([x = 0, y = 0, z = 0]: number[]): Corner {
+  return [x, y, z];
+}
+
+/** A unit that makes the thing between a hand and a house high. */
+function guessUnit(asset: Asset): string {
+  const size = Math.max(...asset.high.map((value, axis) => value - asset.low[axis]!));
+  return size > 2000 ? "0.001" : size > 60 ? "0.01" : "1";
+}
+
+/** The axis along which the thing stands on 0, if one does. */
+function guessUp(asset: Asset): Up {
+  const size = Math.max(...asset.high.map((value, axis) => value - asset.low[axis]!));
+  const stands = asset.low.map((value) => Math.abs(value) < 0.001 * size);
+  return !stands[1] && stands[2] ? "z" : "y";
+}
+
+function metres(value: number): string {
+  return `${value < 0.1 ? value.toPrecision(2) : value.toFixed(2)} m`;
+}
+
+const Overlay = styled(ModalOverlay)`
+  position: fixed; inset: 0; z-index: 50; display: grid; place-items: center; background: rgb(18 25 31 / 0.45);
+`;
+const Sheet = styled(Dialog)`
+  width: min(540px, calc(100vw - 32px)); padding: 18px; outline: none; background: var(--card); color: var(--ink); border: 1px solid var(--line); border-radius: 3px;
+  & h2 { font-size: 17px; }
+  & footer { display: flex; gap: 8px; }
+`;
+const Drop = styled.div`display: grid; gap: 12px;`;
+const Wrong = styled.p`color: var(--signal);`;

@@ -1,0 +1,72 @@
+import { quantity } from "../document/quantities";
+import type { Item } from "../document/types";
+import { Button } from "../parts/Button";
+import { ColourValue } from "../parts/ColourValue";
+import { useCommit, useEditing, useShot } from "../parts/editing";
+import { Letter } from "../parts/Letter";
+import { NumberValue } from "../parts/NumberValue";
+import { Card, Unfolded } from "./Card";
+import { keyPlace } from "./keyPlace";
+import { PlaceSentence } from "./PlaceSentence";
+
+const MODELS = { controller: "Controller", light: "Light", camera: "Camera", shape: "Shape" } as const;
+
+/** What there is to say of an item without geometry. */
+export function ItemCards({ id, item }: { id: string; item: Item }) {
+  const editing = useEditing();
+  const commit = useCommit();
+  const fields = useShot((shot) => shot.fields);
+  const camera = useShot((shot) => shot.camera);
+  const drives = Object.values(fields).filter((field) =>
+    Object.values(field.sources).some((source) => source.kind === "around" && source.controller === id),
+  );
+  return (
+    <>
+      <Card style={{ paddingLeft: 12 }} aria-label={item.name}>
+        <PlaceSentence pointer={`/items/${id}`} model={MODELS[item.kind]} scaled={item.kind === "controller"} />
+        <div>
+          <Button onPress={() => keyPlace(editing, id)}>Key its place here</Button>
+        </div>
+        {item.kind === "controller" && (
+          <Unfolded>
+            {drives.length === 0 ? (
+              <>
+                No field measures from it yet. Choose a shape and add a step, then name this controller in the step’s
+                field.
+              </>
+            ) : (
+              <>
+                Drives{" "}
+                {drives.map((field) => (
+                  <span key={field.letter}>
+                    <Letter>{field.letter}</Letter> {field.name}{" "}
+                  </span>
+                ))}
+              </>
+            )}
+          </Unfolded>
+        )}
+        {item.kind === "light" && (
+          <Unfolded>
+            Shines in <ColourValue pointer={`/items/${id}/colour`} label="Colour of the light" /> at{" "}
+            <NumberValue pointer={`/items/${id}/strength`} quantity={quantity("Light", "strength")} label="Strength" />
+          </Unfolded>
+        )}
+        {item.kind === "camera" && (
+          <Unfolded>
+            Sees{" "}
+            <NumberValue pointer={`/items/${id}/angle`} quantity={quantity("Camera", "angle")} label="Angle of view" />{" "}
+            from bottom to top.{" "}
+            {camera === id ? (
+              "The shot looks through it."
+            ) : (
+              <Button onPress={() => commit("camera of the shot", [{ op: "replace", path: "/camera", value: id }])}>
+                Look through it
+              </Button>
+            )}
+          </Unfolded>
+        )}
+      </Card>
+    </>
+  );
+}

@@ -1,0 +1,215 @@
+import { useState } from "react";
+import styled from "styled-components";
+import {
+  addCamera,
+  addController,
+  addCutAway,
+  addLight,
+  addShape,
+  GEOMETRIES,
+  removeItem,
+  usersOf,
+} from "../document/commands";
+import { type Item, inOrder, type Patch } from "../document/types";
+import { Button } from "../parts/Button";
+import { CommandMenu } from "../parts/Choice";
+import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
+import { tell } from "../parts/messages";
+import { GeometryCard } from "./GeometryCard";
+import { ImportDialog } from "./ImportDialog";
+import { ItemCards } from "./ItemCards";
+import { StepCard } from "./StepCard";
+
+const KINDS = { shape: "shape", controller: "controller", light: "light", camera: "camera" } as const;
+
+/** The recipe of the chosen item, read from top to bottom, with the items of the shot as tabs at its head. */
+export function Recipe() {
+  const editing = useEditing();
+  const commit = useCommit();
+  const items = useShot((shot) => shot.items);
+  const chosen = useSession((session) => session.chosen);
+  const [importing, setImporting] = useState(false);
+  const item = chosen ? items[chosen] : undefined;
+
+  function add(label: string, made: { id: string; patch: Patch }) {
+    commit(label, made.patch);
+    editing.session.setState({ chosen: made.id });
+  }
+
+  const shot = () => editing.documents.getState().shot;
+  return (
+    <Pane aria-label="Recipe">
+      <Tabs role="toolbar" aria-label="Items of the shot">
+        {inOrder(items).map(([id, one]) => (
+          <Tab
+            key={id}
+            type="button"
+            aria-pressed={id === chosen}
+            onClick={() => editing.session.setState({ chosen: id })}
+            title={KINDS[one.kind]}
+          >
+            <Glyph item={one} />
+            {one.name}
+          </Tab>
+        ))}
+        <CommandMenu
+          label="Add"
+          commands={[
+            ["Import a file…", () => setImporting(true)],
+            ...(Object.keys(GEOMETRIES) as (keyof typeof GEOMETRIES)[]).map(
+              (name) =>
+                [
+                  name,
+                  () =>
+                    add(
+                      `add ${name}`,
+                      addShape(shot(), name, GEOMETRIES[name], [
+                        0,
+                        name === "Sphere" ? 1 : name === "Box" ? 0.5 : 0,
+                        0,
+                      ]),
+                    ),
+                ] as const,
+            ),
+            ["Controller", () => add("add a controller", addController(shot(), [1.5, 1, 0]))],
+            ["Light", () => add("add a light", addLight(shot()))],
+            ["Camera", () => add("add a camera", addCamera(shot()))],
+          ]}
+        >
+          <Button>Add…</Button>
+        </CommandMenu>
+      </Tabs>
+      {chosen && item ? (
+        <Chosen key={chosen} id={chosen} item={item} />
+      ) : (
+        <Empty>Choose an item above, or add a shape to begin.</Empty>
+      )}
+      <ImportDialog open={importing} close={() => setImporting(false)} />
+    </Pane>
+  );
+}
+
+function Chosen({ id, item }: { id: string; item: Item }) {
+  const editing = useEditing();
+  const commit = useCommit();
+  const manifest = useSession((session) => session.manifest);
+
+  function addCut() {
+    const { shot } = editing.documents.getState();
+    const bounds = editing.stage.current?.boundsOf(id);
+    const size = bounds ? Math.max(bounds.size[0], bounds.size[1], bounds.size[2]) : 2;
+    const made = addCutAway(shot, id, size, bounds?.centre ?? [0, 0, 0]);
+    commit("add Cut away", made.patch);
+    editing.session.setState({ field: made.field });
+  }
+
+  function remove() {
+    const { shot } = editing.documents.getState();
+    const users = usersOf(shot, id);
+    const patch = removeItem(shot, id);
+    const away = () => {
+      editing.session.setState({ chosen: null });
+      commit(`remove ${item.name}`, patch);
+    };
+    if (users.length === 0) away();
+    else
+      tell(`${item.name} is used by ${users.join(" and ")}. Removing it takes those clauses away too.`, {
+        label: "Remove it",
+        run: away,
+      });
+  }
+
+  return (
+    <>
+      <Head>
+        <NameBox id={id} name={item.name} />
+        <Button onPress={remove}>Remove</Button>
+      </Head>
+      {item.kind === "shape" ? (
+        <>
+          <GeometryCard id={id} shape={item} />
+          {inOrder(item.recipe.steps).map(([stepId, step], place) => (
+            <StepCard key={stepId} shapeId={id} shape={item} id={stepId} step={step} place={place + 1} />
+          ))}
+          <CommandMenu label="Add a step" commands={[["Cut away", addCut]]}>
+            <Button data-main={Object.keys(item.recipe.steps).length === 0 || undefined} isDisabled={!manifest}>
+              Add a step
+            </Button>
+          </CommandMenu>
+          {Object.keys(item.recipe.steps).length === 0 && (
+            <Empty>No steps yet. Cut away dissolves the shape by a field about a controller.</Empty>
+          )}
+        </>
+      ) : (
+        <ItemCards id={id} item={item} />
+      )}
+    </>
+  );
+}
+
+function NameBox({ id, name }: { id: string; name: string }) {
+  const commit = useCommit();
+  const [text, setText] = useState(name);
+  const keep = () => {
+    const told = text.trim();
+    if (told && told !== name) commit(`name ${told}`, [{ op: "replace", path: `/items/${id}/name`, value: told }]);
+    else setText(name);
+  };
+  return (
+    <NameInput
+      aria-label="Name of the item"
+      maxLength={80}
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={keep}
+      onKeyDown={(event) => event.key === "Enter" && keep()}
+    />
+  );
+}
+
+function Glyph({ item }: { item: Item }) {
+  const paths: Record<Item["kind"], string> = {
+    shape: "M3 12.5 8 15l5-2.5v-8L8 2 3 4.500ZM3 4.500 8 7l5-2.500M8 7v8",
+    controller: "M8 1v5M8 10v5M1 8h5M10 8h5M8 5a3 3 0 1 0 0 6 3 3 0 0 0 0-6",
+    light:
+      "M8 5a3 3 0 1 0 0 6 3 3 0 0 0 0-6M8 1v2M8 13v2M1 8h2M13 8h2M3 3l1.500 1.500M11.500 11.500 13 13M13 3l-1.500 1.500M4.500 11.500 3 13",
+    camera: "M1 5h9v7H1ZM10 8l5-3v7l-5-3",
+  };
+  const fill = item.kind === "shape" ? item.look.base_colour : "none";
+  return (
+    <svg
+      width="16"
+      height="16"
+      viewBox="0 0 16 16"
+      fill={fill}
+      stroke="currentColor"
+      strokeWidth="1.2"
+      strokeLinejoin="round"
+      aria-hidden="true"
+    >
+      <path d={paths[item.kind]} />
+    </svg>
+  );
+}
+
+const Pane = styled.aside`
+  overflow: auto; padding: 10px 12px 40px; border-right: 1px solid var(--line); background: var(--paper);
+`;
+const Tabs = styled.div`
+  display: flex; flex-wrap: wrap; gap: 5px; margin-bottom: 10px;
+`;
+const Tab = styled.button`
+  display: inline-flex; gap: 5px; align-items: center; padding: 3px 8px 3px 6px; min-height: 26px; cursor: pointer;
+  background: var(--card); border: 1px solid var(--line); border-radius: 3px;
+  &[aria-pressed="true"] { border-color: var(--signal); box-shadow: inset 0 -2px var(--signal); }
+`;
+const Head = styled.div`
+  display: flex; gap: 8px; margin-bottom: 8px;
+`;
+const NameInput = styled.input`
+  flex: 1; min-width: 0; padding: 3px 6px; font-weight: 600; font-size: 15px; background: none; border: 1px solid transparent; border-radius: 3px;
+  &:hover, &:focus { border-color: var(--line); background: var(--card); }
+`;
+const Empty = styled.p`
+  margin-top: 8px; color: var(--ink-soft);
+`;

@@ -1,0 +1,154 @@
+import { useEffect, useRef, useState } from "react";
+import styled from "styled-components";
+import { inOrder } from "../document/types";
+import { Choice, ChoiceRow } from "../parts/Choice";
+import { useEditing, useSession, useShot, valueNow } from "../parts/editing";
+import { Hairline } from "../parts/Hairline";
+import { Handles } from "./Handles";
+import { Legend } from "./Legend";
+import { Probe } from "./Probe";
+import { Stage } from "./stage";
+
+const READINGS = [
+  ["picture", "Picture"],
+  ["heat", "Heat"],
+  ["mesh", "Mesh"],
+] as const;
+const EYES = [
+  ["camera", "Camera"],
+  ["free", "Free view"],
+] as const;
+const HANDLES = [
+  ["move", "Move"],
+  ["turn", "Turn"],
+  ["stretch", "Stretch"],
+] as const;
+
+/** The picture, its readings, and the handles of what is chosen. */
+export function View() {
+  const editing = useEditing();
+  const { session, stage } = editing;
+  const holder = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [drawn, setDrawn] = useState(0);
+  const reading = useSession((state) => state.reading);
+  const through = useSession((state) => state.through);
+  const handle = useSession((state) => state.handle);
+  const trouble = useSession((state) => state.trouble);
+  const manifest = useSession((state) => state.manifest);
+  const field = useSession((state) => state.field);
+  const chosen = useSession((state) => state.chosen);
+  const fields = useShot((shot) => shot.fields);
+  const camera = useShot((shot) => shot.camera ?? null);
+  const picture = useShot((shot) => shot.picture);
+
+  useEffect(() => {
+    if (!canvas.current || !holder.current) return;
+    const made = new Stage(canvas.current);
+    stage.current = made;
+    const redraw = () => {
+      made.draw();
+      setDrawn((count) => count + 1);
+    };
+    const observer = new ResizeObserver(([entry]) => {
+      if (!entry) return;
+      made.resize(entry.contentRect.width, entry.contentRect.height);
+      redraw();
+    });
+    observer.observe(holder.current);
+    made.orbit.addEventListener("change", redraw);
+    return () => {
+      observer.disconnect();
+      stage.current = null;
+      made.dispose();
+    };
+  }, [stage]);
+
+  useEffect(() => {
+    const made = stage.current;
+    if (!made || !manifest) return;
+    const told = field ? fields[field] : undefined;
+    const level = told ? Number(valueNow(editing, `/fields/${field}/level`)) : 0.5;
+    const band = told ? Number(valueNow(editing, `/fields/${field}/band`)) : 0;
+    made.show(manifest, { reading, subject: chosen, level, band, camera, free: through === "free" });
+    if (through === "free") made.freeFromCamera();
+    made.draw();
+    setDrawn((count) => count + 1);
+  }, [editing, stage, manifest, reading, chosen, field, fields, camera, through]);
+
+  const letters = inOrder(fields).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
+  return (
+    <Area
+      aria-label="View"
+      ref={holder}
+      data-frame={manifest?.frame}
+      data-picture={`${picture.width}x${picture.height}`}
+    >
+      <canvas ref={canvas} aria-label="Picture of the shot" role="img" />
+      <Handles drawn={drawn} />
+      <Probe canvas={canvas} />
+      <Chips style={{ left: 12 }}>
+        <ChoiceRow
+          label="Reading"
+          value={reading}
+          options={READINGS}
+          onChoose={(value) => session.setState({ reading: value })}
+        />
+        {reading !== "picture" && letters.length > 0 && (
+          <Chip>
+            of{" "}
+            <Choice
+              label="Field to see"
+              tone="field"
+              value={field ?? ""}
+              options={letters}
+              onChoose={(value) => session.setState({ field: value })}
+            />
+          </Chip>
+        )}
+      </Chips>
+      <Chips style={{ right: 12 }}>
+        <ChoiceRow
+          label="Handles"
+          value={handle}
+          options={HANDLES}
+          onChoose={(value) => session.setState({ handle: value })}
+        />
+        <ChoiceRow
+          label="Look through"
+          value={through}
+          options={EYES}
+          onChoose={(value) => session.setState({ through: value })}
+        />
+      </Chips>
+      {reading !== "picture" && <Legend />}
+      {trouble && (
+        <Trouble role="alert">
+          <Hairline label="Trying again" />
+          {trouble}
+        </Trouble>
+      )}
+      {!manifest && !trouble && (
+        <Trouble>
+          <Hairline label="First frame" />
+          Working out the first frame …
+        </Trouble>
+      )}
+    </Area>
+  );
+}
+
+const Area = styled.section`
+  position: relative; min-width: 0; min-height: 0; overflow: hidden; background: var(--surround);
+  & > canvas { position: absolute; inset: 0; width: 100%; height: 100%; display: block; touch-action: none; }
+`;
+const Chips = styled.div`
+  position: absolute; top: 10px; display: flex; gap: 8px; align-items: center;
+`;
+const Chip = styled.div`
+  background: var(--card); border: 1px solid var(--line); border-radius: 3px; padding: 4px 8px;
+`;
+const Trouble = styled.div`
+  position: absolute; left: 50%; bottom: 14px; transform: translateX(-50%); max-width: 80%; display: grid; gap: 6px; padding: 8px 12px;
+  background: var(--card); border: 1px solid var(--line); border-radius: 3px;
+`;

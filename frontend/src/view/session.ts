@@ -1,0 +1,42 @@
+import { create } from "zustand";
+import type { Manifest } from "../api/frames";
+
+export type ReadingMode = "picture" | "heat" | "mesh";
+export type HandleMode = "move" | "turn" | "stretch";
+
+/** What one person looks at, not part of the document. */
+export type Session = {
+  frame: number;
+  playing: boolean;
+  /** The chosen item: its recipe is open, its handles are in the view. */
+  chosen: string | null;
+  /** The field that heat and mesh show. */
+  field: string | null;
+  reading: ReadingMode;
+  through: "camera" | "free";
+  handle: HandleMode;
+  wholeCurve: boolean;
+  /** The newest frame that came; what the view shows. */
+  manifest: Manifest | null;
+  /** Frames per second as measured while playing, null when not playing. */
+  speed: number | null;
+  /** Why the picture is not the newest, in words. */
+  trouble: string | null;
+  working: boolean;
+};
+
+export function createSession(start: Pick<Session, "frame" | "playing" | "chosen" | "field">) {
+  return create<Session>()(() => ({
+    reading: "picture",
+    through: "camera",
+    handle: "move",
+    wholeCurve: false,
+    manifest: null,
+    speed: null,
+    trouble: null,
+    working: false,
+    ...start,
+  }));
+}
+
+export type SessionStore = ReturnType<typeof createSession>;

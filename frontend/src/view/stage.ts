@@ -1,0 +1,285 @@
+import * as THREE from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import { type ArrayRef, blocks, type DrawItem, type Manifest, type ResolvedLook } from "../api/frames";
+import { heatMaterial, meshReadingMaterial, splitFaces } from "./readings";
+import { daySky, environmentOf, HORIZON } from "./sky";
+
+export type StageOptions = {
+  reading: "picture" | "heat" | "mesh";
+  subject: string | null;
+  level: number;
+  band: number;
+  camera: string | null;
+  free: boolean;
+};
+
+const CONSTRUCTORS = { float32: Float32Array, int16: Int16Array, uint16: Uint16Array, uint32: Uint32Array };
+
+/** The drawing of frames: one scene, filled from manifests. It knows no React and asks no server. */
+export class Stage {
+  readonly renderer: THREE.WebGLRenderer;
+  readonly shotCamera = new THREE.PerspectiveCamera(35, 16 / 9, 0.05, 2000);
+  readonly freeCamera = new THREE.PerspectiveCamera(40, 16 / 9, 0.02, 2000);
+  readonly orbit: OrbitControls;
+  private readonly scene = new THREE.Scene();
+  private readonly shapes = new THREE.Group();
+  private readonly sun = new THREE.DirectionalLight();
+  private readonly geometries = new Map<string, THREE.BufferGeometry>();
+  private options: StageOptions = { reading: "picture", subject: null, level: 0.5, band: 0, camera: null, free: false };
+  private freed = false;
+
+  constructor(canvas: HTMLCanvasElement) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: true });
+    this.renderer.toneMapping = THREE.NeutralToneMapping;
+    this.renderer.shadowMap.enabled = true;
+    this.renderer.shadowMap.type = THREE.PCFShadowMap;
+    this.scene.add(this.shapes, this.sun, this.sun.target, daySky());
+    this.scene.environment = environmentOf(this.renderer);
+    this.scene.fog = new THREE.Fog(HORIZON, 30, 130);
+    this.sun.castShadow = true;
+    this.sun.shadow.mapSize.set(1024, 1024);
+    this.sun.shadow.normalBias = 0.03;
+    this.shotCamera.matrixAutoUpdate = false;
+    this.orbit = new OrbitControls(this.freeCamera, canvas);
+    this.orbit.enabled = false;
+    this.freeCamera.position.set(4, 4, 10);
+  }
+
+  dispose(): void {
+    this.orbit.dispose();
+    for (const geometry of this.geometries.values()) geometry.dispose();
+    this.renderer.dispose();
+  }
+
+  get camera(): THREE.PerspectiveCamera {
+    return this.options.free || this.options.camera === null ? this.freeCamera : this.shotCamera;
+  }
+
+  resize(width: number, height: number): void {
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    this.renderer.setSize(width, height, false);
+    for (const camera of [this.shotCamera, this.freeCamera]) {
+      camera.aspect = width / Math.max(1, height);
+      camera.updateProjectionMatrix();
+    }
+  }
+
+  /** Put a frame on the stage. */
+  show(manifest: Manifest, options: StageOptions): void {
+    this.options = options;
+    this.orbit.enabled = options.free || options.camera === null;
+    for (const child of this.shapes.children) disposeMaterials(child);
+    this.shapes.clear();
+    const used = new Set<string>();
+    for (const item of manifest.items) this.add(item, used);
+    for (const [key, geometry] of this.geometries) {
+      if (used.has(key)) continue;
+      geometry.dispose();
+      this.geometries.delete(key);
+    }
+    this.light(manifest);
+    this.look(manifest);
+  }
+
+  draw(): void {
+    this.renderer.render(this.scene, this.camera);
+  }
+
+  /** Free view starts where the shot's camera is, looking at what it looked at. */
+  freeFromCamera(): void {
+    if (this.freed) return;
+    this.freed = true;
+    this.freeCamera.position.setFromMatrixPosition(this.shotCamera.matrixWorld);
+    const ahead = new THREE.Vector3(0, 0, -1).transformDirection(this.shotCamera.matrixWorld);
+    const distance = Math.max(1, this.freeCamera.position.length() * 0.95);
+    this.orbit.target.copy(this.freeCamera.position).addScaledVector(ahead, distance);
+    this.freeCamera.fov = this.shotCamera.fov;
+    this.freeCamera.updateProjectionMatrix();
+    this.orbit.update();
+  }
+
+  /** The place under a point of the picture (-1..1 each way): on which shape, and where in the shape's own space. */
+  pick(x: number, y: number): { item: string; place: [number, number, number] } | null {
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2(x, y), this.camera);
+    const [hit] = ray.intersectObjects(this.shapes.children, false);
+    if (!hit) return null;
+    const local = hit.object.worldToLocal(hit.point.clone());
+    return { item: String(hit.object.userData.item), place: [local.x, local.y, local.z] };
+  }
+
+  /** How large a drawn item is and where its middle lies, in world metres. */
+  boundsOf(item: string): { size: [number, number, number]; centre: [number, number, number] } | null {
+    const box = new THREE.Box3();
+    for (const mesh of this.shapes.children) {
+      if (mesh.userData.item !== item || !(mesh instanceof THREE.Mesh)) continue;
+      const geometry = mesh.geometry as THREE.BufferGeometry;
+      if (!geometry.boundingBox) geometry.computeBoundingBox();
+      box.union(geometry.boundingBox!.clone().applyMatrix4(mesh.matrix));
+    }
+    if (box.isEmpty()) return null;
+    return { size: box.getSize(new THREE.Vector3()).toArray(), centre: box.getCenter(new THREE.Vector3()).toArray() };
+  }
+
+  /** The picture as it is seen, at a size in pixels, as a PNG. */
+  async picture(width: number, height: number): Promise<Blob> {
+    const size = this.renderer.getSize(new THREE.Vector2());
+    const ratio = this.renderer.getPixelRatio();
+    const aspect = this.camera.aspect;
+    this.renderer.setPixelRatio(1);
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+    this.draw();
+    const taken = new Promise<Blob | null>((done) => this.renderer.domElement.toBlob(done, "image/png"));
+    const blob = await taken;
+    this.renderer.setPixelRatio(ratio);
+    this.renderer.setSize(size.x, size.y, false);
+    this.camera.aspect = aspect;
+    this.camera.updateProjectionMatrix();
+    this.draw();
+    if (!blob) throw new Error("The picture could not be made at this size.");
+    return blob;
+  }
+
+  private add(item: DrawItem, used: Set<string>): void {
+    const { reading, subject } = this.options;
+    const read = reading !== "picture" && item.item === subject;
+    if (read && reading === "mesh") {
+      const key = `${geometryKey(item)} split`;
+      used.add(key);
+      const geometry = this.kept(key, () => splitFaces(this.geometryOf(item)));
+      this.place(item, new THREE.Mesh(geometry, meshReadingMaterial(item.arrays.heat ? this.options.band : 0)));
+      return;
+    }
+    const key = geometryKey(item);
+    used.add(key);
+    const geometry = this.kept(key, () => this.geometryOf(item));
+    if (read && item.arrays.heat) {
+      this.place(item, new THREE.Mesh(geometry, heatMaterial(this.options.level, this.options.band)));
+      return;
+    }
+    const plain = reading !== "picture";
+    if (item.fading) this.place(item, depthPass(geometry));
+    if (typeof item.backs === "object" && !plain) {
+      const back = material(item.backs, item.fading, false, plain);
+      back.side = THREE.BackSide;
+      this.place(item, new THREE.Mesh(geometry, back));
+    }
+    const front = material(item.look, item.fading, item.arrays.tint !== undefined, plain);
+    front.side = item.backs === "shown" ? THREE.DoubleSide : THREE.FrontSide;
+    this.place(item, new THREE.Mesh(geometry, front));
+  }
+
+  private place(item: DrawItem, mesh: THREE.Mesh): void {
+    mesh.matrixAutoUpdate = false;
+    mesh.matrix.fromArray(item.matrix);
+    mesh.userData.item = item.item;
+    mesh.castShadow = (mesh.geometry.boundingSphere?.radius ?? 0) < 50;
+    mesh.receiveShadow = true;
+    this.shapes.add(mesh);
+  }
+
+  private kept(key: string, make: () => THREE.BufferGeometry): THREE.BufferGeometry {
+    let geometry = this.geometries.get(key);
+    if (!geometry) {
+      geometry = make();
+      geometry.computeBoundingSphere();
+      this.geometries.set(key, geometry);
+    }
+    return geometry;
+  }
+
+  private geometryOf(item: DrawItem): THREE.BufferGeometry {
+    const geometry = new THREE.BufferGeometry();
+    const { points, normals, faces, tint, heat } = item.arrays;
+    geometry.setAttribute("position", attribute(points));
+    geometry.setAttribute("normal", attribute(normals));
+    geometry.setIndex(attribute(faces));
+    if (tint) geometry.setAttribute("color", attribute(tint));
+    if (heat) geometry.setAttribute("heat", attribute(heat));
+    return geometry;
+  }
+
+  private light(manifest: Manifest): void {
+    this.scene.environmentIntensity = manifest.environment.strength;
+    const [light] = manifest.lights;
+    const matrix = light ? manifest.placements[light.item] : undefined;
+    this.sun.visible = matrix !== undefined;
+    if (!light || !matrix) return;
+    const toWorld = new THREE.Matrix4().fromArray(matrix);
+    const away = new THREE.Vector3(0, 0, 1).transformDirection(toWorld);
+    const reach = this.shadowReach();
+    this.sun.color.set(light.colour);
+    this.sun.intensity = light.strength;
+    this.sun.position.copy(away).multiplyScalar(reach * 2);
+    this.sun.target.position.set(0, 0, 0);
+    const shadow = this.sun.shadow.camera;
+    Object.assign(shadow, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: reach * 4 });
+    shadow.updateProjectionMatrix();
+  }
+
+  private shadowReach(): number {
+    let reach = 2;
+    for (const mesh of this.shapes.children) {
+      if (!(mesh instanceof THREE.Mesh) || !mesh.castShadow) continue;
+      const sphere = (mesh.geometry as THREE.BufferGeometry).boundingSphere!.clone().applyMatrix4(mesh.matrix);
+      reach = Math.max(reach, sphere.center.length() + sphere.radius);
+    }
+    return Math.min(reach, 60);
+  }
+
+  private look(manifest: Manifest): void {
+    const { camera } = this.options;
+    const matrix = camera ? manifest.placements[camera] : undefined;
+    if (!camera || !matrix) return;
+    this.shotCamera.fov = manifest.cameras[camera]?.angle ?? 35;
+    this.shotCamera.matrix.fromArray(matrix);
+    this.shotCamera.matrixWorldNeedsUpdate = true;
+    this.shotCamera.updateMatrixWorld(true);
+    this.shotCamera.updateProjectionMatrix();
+  }
+}
+
+function geometryKey(item: DrawItem): string {
+  return Object.entries(item.arrays)
+    .map(([name, array]) => `${name}:${array.hash}`)
+    .join(" ");
+}
+
+function attribute(ref: ArrayRef): THREE.BufferAttribute {
+  const block = blocks.get(ref.hash);
+  if (!block) throw new Error(`block ${ref.hash} is not held`);
+  const values = new CONSTRUCTORS[ref.type](block, 0, ref.count * ref.components);
+  const whole = ref.type === "int16" || ref.type === "uint16";
+  return new THREE.BufferAttribute(values, ref.components, whole);
+}
+
+function material(look: ResolvedLook, fading: boolean, tinted: boolean, plain: boolean): THREE.MeshStandardMaterial {
+  const translucent = fading || look.opacity < 1;
+  return new THREE.MeshStandardMaterial({
+    color: plain ? "#9a9d9e" : tinted ? "#ffffff" : look.base_colour,
+    vertexColors: tinted && !plain,
+    roughness: plain ? 0.9 : look.roughness,
+    metalness: plain ? 0 : look.metallic,
+    emissive: plain ? "#000000" : look.emission_colour,
+    emissiveIntensity: look.emission,
+    opacity: look.opacity,
+    transparent: translucent && !plain,
+    depthWrite: !fading,
+  });
+}
+
+/** Translucent things are drawn into depth first, so that no face behind another of the same thing shows through. */
+function depthPass(geometry: THREE.BufferGeometry): THREE.Mesh {
+  const first = new THREE.Mesh(geometry, new THREE.MeshBasicMaterial({ colorWrite: false, side: THREE.DoubleSide }));
+  first.renderOrder = -1;
+  return first;
+}
+
+function disposeMaterials(child: THREE.Object3D): void {
+  if (child instanceof THREE.Mesh) {
+    const held: THREE.Material | THREE.Material[] = child.material;
+    for (const one of Array.isArray(held) ? held : [held]) one.dispose();
+  }
+}

@@ -1,0 +1,45 @@
+"""`./windsock COMMAND`: finds the command and runs it."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+
+from windsock.commands.evaluate import evaluate
+from windsock.commands.say import Trouble, complain
+from windsock.commands.start import start
+from windsock.commands.test import test
+
+COMMANDS: dict[str, tuple[Callable[[list[str]], int], str]] = {
+    "start": (start, "start [--port N] [--data FOLDER]   install what is missing, start everything, say where to look"),
+    "test": (test, "test [PYTEST ARGUMENTS]            install what tests need, run all checks and tests"),
+    "evaluate": (
+        evaluate,
+        "evaluate SHOT.json --frame N [--detail draft|final] [--assets FOLDER] --out X.glb|X.ply\n"
+        "                                              one frame of a shot, without web or database",
+    ),
+}
+
+
+def main() -> int:
+    """Run what the first word asks for."""
+    name = sys.argv[1] if len(sys.argv) > 1 else "help"
+    if name in ("help", "--help", "-h"):
+        print("Wind Sock: effects that look simulated, at any frame, at once.\n")
+        for _, says in COMMANDS.values():
+            print(f"  ./windsock {says}")
+        print("  ./windsock help                               this list")
+        return 0
+    if name not in COMMANDS:
+        complain(f"There is no command “{name}”. ./windsock help lists all.")
+        return 2
+    try:
+        return COMMANDS[name][0](sys.argv[2:])
+    except Trouble as trouble:
+        complain(str(trouble))
+        return 1
+    except KeyboardInterrupt:
+        return 130
+
+
+sys.exit(main())

@@ -1,0 +1,92 @@
+"""What the machine must have: system packages, the front end's packages and its build."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+import subprocess
+from glob import glob
+from pathlib import Path
+
+from windsock.commands.say import Trouble, say
+
+ROOT = Path(__file__).parents[3]
+HOME = ROOT / ".windsock"
+FRONTEND = ROOT / "frontend"
+
+SERVER_PACKAGES = ["postgresql"]
+TEST_PACKAGES = ["chromium", "chromium-driver", "libgl1-mesa-dri", "libegl1"]
+
+
+def ensure_postgres() -> Path:
+    """The folder with PostgreSQL's programs, installed first where it is missing."""
+    folder = _postgres_folder()
+    if folder is None:
+        _install(SERVER_PACKAGES)
+        folder = _postgres_folder()
+    if folder is None:
+        raise Trouble("PostgreSQL was installed, but its programs are not in /usr/lib/postgresql. Nothing was started.")
+    return folder
+
+
+def ensure_browser() -> None:
+    """Chromium and its driver, for tests."""
+    if not (shutil.which("chromium") and shutil.which("chromedriver")):
+        _install(TEST_PACKAGES)
+
+
+def ensure_frontend() -> None:
+    """The front end's packages and its build, each made again only when what it is made of has changed."""
+    if shutil.which("npm") is None:
+        raise Trouble("Node 20 and npm are needed. Nothing was changed. Install them, for example with: apt-get install nodejs npm")
+    packages = _stamp("npm", [FRONTEND / "package-lock.json"])
+    if not packages.exists() or not (FRONTEND / "node_modules").exists():
+        say("Installing the front end's packages ...")
+        _run(["npm", "ci", "--no-audit", "--no-fund", "--loglevel=error"], FRONTEND, "npm.log")
+        packages.touch()
+    sources = [path for path in sorted((FRONTEND / "src").rglob("*")) if path.is_file()]
+    settings = [FRONTEND / name for name in ("index.html", "package-lock.json", "vite.config.ts", "tsconfig.json")]
+    built = _stamp("build", [*sources, *settings])
+    if not built.exists() or not (FRONTEND / "dist" / "index.html").exists():
+        say("Building the front end ...")
+        _run(["npm", "run", "build", "--silent"], FRONTEND, "build.log")
+        built.touch()
+
+
+def _postgres_folder() -> Path | None:
+    found = sorted(glob("/usr/lib/postgresql/*/bin/postgres"), key=lambda path: int(Path(path).parts[-3]))
+    return Path(found[-1]).parent if found else None
+
+
+def _install(packages: list[str]) -> None:
+    words = " ".join(packages)
+    if os.geteuid() != 0:
+        raise Trouble(f"These system packages are missing: {words}. Nothing was changed. Have an administrator run: apt-get install {words}")
+    say(f"Installing system packages: {words} ...")
+    environment = os.environ | {"DEBIAN_FRONTEND": "noninteractive"}
+    _run(["apt-get", "update", "-q"], ROOT, "apt.log", environment)
+    # Debian's package would start a cluster of its own; ours is private.
+    shared = Path("/etc/postgresql-common/createcluster.conf")
+    if "postgresql" in packages and not shared.exists():
+        shared.parent.mkdir(parents=True, exist_ok=True)
+        shared.write_text("create_main_cluster = false\n")
+    _run(["apt-get", "install", "-y", "-q", "--no-install-recommends", "-o", "Dpkg::Options::=--force-confold", *packages], ROOT, "apt.log", environment)
+
+
+def _run(command: list[str], folder: Path, log: str, environment: dict[str, str] | None = None) -> None:
+    HOME.mkdir(exist_ok=True)
+    with (HOME / log).open("w") as out:
+        done = subprocess.run(command, cwd=folder, stdout=out, stderr=subprocess.STDOUT, env=environment, check=False)
+    if done.returncode:
+        tail = "\n".join((HOME / log).read_text(errors="replace").splitlines()[-12:])
+        raise Trouble(f"{' '.join(command[:3])} failed; {HOME / log} has all of it, and it ends:\n{tail}")
+
+
+def _stamp(name: str, paths: list[Path]) -> Path:
+    digest = hashlib.sha256()
+    for path in paths:
+        digest.update(str(path.relative_to(ROOT)).encode() + b"\0" + path.read_bytes())
+    folder = HOME / "stamps"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder / f"{name}-{digest.hexdigest()[:16]}"

@@ -1,0 +1,35 @@
+"""`./windsock test`"""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import time
+
+from windsock.commands.machine import FRONTEND, ROOT, ensure_browser, ensure_frontend, ensure_postgres
+from windsock.commands.say import complain, say
+
+
+def test(words: list[str]) -> int:
+    """Run every check, then the tests. Arguments go to pytest, and then only pytest runs."""
+    ensure_postgres()
+    ensure_browser()
+    ensure_frontend()
+    tools = FRONTEND / "node_modules" / ".bin"
+    checks: list[tuple[str, list[str], str]] = [
+        ("Python lint", [sys.executable, "-m", "ruff", "check", "."], "."),
+        ("Python format", [sys.executable, "-m", "ruff", "format", "--check", "."], "."),
+        ("Python types", [str(tools / "pyright"), "--pythonpath", sys.executable], "."),
+        ("TypeScript types", [str(tools / "tsc"), "--noEmit"], "frontend"),
+        ("TypeScript lint", [str(tools / "biome"), "check", "src"], "frontend"),
+    ]
+    if not words:
+        for name, command, folder in checks:
+            started = time.monotonic()
+            done = subprocess.run(command, cwd=ROOT / folder, capture_output=True, text=True, check=False)
+            say(f"{name}: {'fine' if done.returncode == 0 else 'FAILED'} ({time.monotonic() - started:.0f} s)")
+            if done.returncode:
+                complain((done.stdout + done.stderr)[-6000:])
+                return 1
+    return subprocess.run([sys.executable, "-m", "pytest", *(words or ["-q"])], cwd=ROOT, env=os.environ, check=False).returncode

@@ -1,0 +1,94 @@
+"""How the things of a document are declared: once, with unit, range, default and meaning.
+
+Schema, validation, forms, help and defaults all follow from these declarations.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Annotated, Protocol, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, StringConstraints
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, PydanticCustomError, core_schema
+
+Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f]*$")]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
+"""An sRGB colour as #RRGGBB."""
+Rank = Annotated[float, Field(ge=-1e9, le=1e9)]
+"""The place in an order; ties are broken by id."""
+
+
+class Declared(BaseModel):
+    """The base of every thing in a document: unknown keys, wrong types and non-finite numbers are refused."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False)
+
+
+class Ranked(Protocol):
+    """Anything that has a place in an order."""
+
+    @property
+    def rank(self) -> float: ...
+
+
+Thing = TypeVar("Thing", bound=Ranked)
+Value = TypeVar("Value")
+
+
+def in_order(collection: Mapping[str, Thing]) -> list[tuple[str, Thing]]:
+    """The things of an id-keyed collection, by rank, ties by id."""
+    return sorted(collection.items(), key=lambda entry: (entry[1].rank, entry[0]))
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """What a parameter means and where it may lie. Put it in an `Annotated` beside the parameter's type.
+
+    `drag` is the change for one pixel of a sideways drag. Bounds hold for constants and for every key, and for every
+    component of a vector.
+    """
+
+    says: str
+    unit: str = ""
+    low: float = -1e6
+    high: float = 1e6
+    drag: float = 0.01
+    whole: bool = False
+
+    def __get_pydantic_core_schema__(self, source: object, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_after_validator_function(self._checked, handler(source))  # pyright: ignore[reportArgumentType]
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        declared = handler(schema)
+        quantity = {"unit": self.unit, "low": self.low, "high": self.high, "drag": self.drag, "whole": self.whole}
+        return {"allOf": [declared], "description": self.says, "x-quantity": quantity}
+
+    def _checked(self, value: Value) -> Value:
+        for number in _numbers(value):
+            if not self.low <= number <= self.high:
+                raise PydanticCustomError(
+                    "out_of_range",
+                    "{says}: {number} lies outside {low} to {high} {unit}",
+                    {"says": self.says, "number": number, "low": self.low, "high": self.high, "unit": self.unit},
+                )
+        return value
+
+
+class HasNumbers(Protocol):
+    """A parameter value that is more than a number, such as keys."""
+
+    def numbers(self) -> Iterable[float]: ...
+
+
+def _numbers(value: object) -> Iterable[float]:
+    if isinstance(value, (int, float)):
+        return (value,)
+    if isinstance(value, tuple):
+        return value  # pyright: ignore[reportUnknownVariableType]
+    if isinstance(value, BaseModel) and hasattr(value, "numbers"):
+        return value.numbers()  # pyright: ignore
+    raise TypeError(f"a quantity holds numbers, not {type(value).__name__}")
+

@@ -1,0 +1,144 @@
+"""A shot: one timed scene, as one JSON document."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Literal, Self
+
+from pydantic import Field as Limits
+from pydantic import ValidationError, model_validator
+
+from windsock.core.declarations import Declared, Id, Name, Quantity
+from windsock.core.document.items import Camera, Controller, Item, Shape
+from windsock.core.fields.field import Field
+from windsock.core.geometry.placement import Matrix, placement
+from windsock.core.refusals import Refusal
+from windsock.core.timing.parameter import Moment, NumberParameter
+
+SCHEMA_VERSION = 1
+
+
+class FrameRange(Declared):
+    """The frames of a shot, the last included."""
+
+    first: Annotated[int, Quantity("First frame", low=-100_000, high=100_000, drag=0.25, whole=True)] = 0
+    last: Annotated[int, Quantity("Last frame", low=-100_000, high=100_000, drag=0.25, whole=True)] = 119
+
+    @model_validator(mode="after")
+    def _forward(self) -> Self:
+        if not 0 <= self.last - self.first <= 20_000:
+            raise ValueError("the last frame must not be before the first, nor more than 20000 after it")
+        return self
+
+
+class FrameRate(Declared):
+    """Frames per second as a ratio of whole numbers."""
+
+    numerator: Annotated[int, Limits(ge=1, le=240_000)] = 24
+    denominator: Annotated[int, Limits(ge=1, le=1001)] = 1
+
+    @property
+    def fps(self) -> float:
+        return self.numerator / self.denominator
+
+
+class PictureSize(Declared):
+    """The size of the picture in pixels."""
+
+    width: Annotated[int, Quantity("Width", unit="px", low=16, high=8192, drag=2, whole=True)] = 1280
+    height: Annotated[int, Quantity("Height", unit="px", low=16, high=8192, drag=2, whole=True)] = 720
+
+
+class Environment(Declared):
+    """The light from all round."""
+
+    kind: Literal["day"] = "day"
+    strength: Annotated[NumberParameter, Quantity("Strength of the surrounding light", low=0, high=20, drag=0.01)] = 1.0
+
+
+class Shot(Declared):
+    """One timed scene: frame range, rate, picture size, items, fields, camera and environment."""
+
+    schema_version: Literal[1] = SCHEMA_VERSION
+    name: Name
+    frames: FrameRange = FrameRange()
+    rate: FrameRate = FrameRate()
+    picture: PictureSize = PictureSize()
+    opening_frame: Annotated[float, Limits(ge=-100_000, le=100_000)] = 0.0
+    environment: Environment = Environment()
+    camera: Id | None = None
+    items: Annotated[dict[Id, Item], Limits(max_length=256)] = {}
+    fields: Annotated[dict[Id, Field], Limits(max_length=64)] = {}
+
+    def moment(self, frame: float) -> Moment:
+        """The point in time of a frame: frame 0 is at 0 seconds."""
+        return Moment(frame=frame, seconds=frame * self.rate.denominator / self.rate.numerator)
+
+    def placement(self, item: str, at: Moment) -> Matrix:
+        """(4, 4) matrix from an item's space to the world."""
+        thing = self.items[item]
+        scale = at(thing.scale) if isinstance(thing, (Shape, Controller)) else (1.0, 1.0, 1.0)
+        x, y, z = (max(abs(factor), 1e-6) for factor in scale)
+        return placement(at(thing.place), at(thing.turn), (x, y, z))
+
+    @model_validator(mode="after")
+    def _references_hold(self) -> Self:
+        for complaint in self._complaints():
+            raise ValueError(complaint)
+        return self
+
+    def _complaints(self):
+        if self.camera is not None and not isinstance(self.items.get(self.camera), Camera):
+            yield f"the shot's camera “{self.camera}” is not a camera of the shot"
+        letters = [field.letter for field in self.fields.values()]
+        if len(set(letters)) != len(letters):
+            yield "two fields have the same letter"
+        for field in self.fields.values():
+            for item in field.items():
+                if not isinstance(self.items.get(item), Controller):
+                    yield f"field {field.letter} measures from “{item}”, which is not a controller of the shot"
+        for item in self.items.values():
+            if isinstance(item, Shape):
+                yield from self._recipe_complaints(item)
+
+    def _recipe_complaints(self, shape: Shape):
+        if "body" not in shape.recipe.parts:
+            yield f"the recipe of {shape.name} has no body"
+        for step in shape.recipe.steps.values():
+            if step.field is not None and step.field not in self.fields:
+                yield f"a step of {shape.name} listens to the field “{step.field}”, which is not in the shot"
+            if step.part not in shape.recipe.parts:
+                yield f"a step of {shape.name} takes the part “{step.part}”, which its recipe does not have"
+
+
+class BadDocument(Refusal):
+    """A document that is not a valid shot. `places` says where, each as a JSON Pointer with what is wrong there."""
+
+    def __init__(self, places: list[tuple[str, str]]) -> None:
+        self.places = places
+        first = "; ".join(f"{where}: {what}" if where else what for where, what in places[:3])
+        super().__init__(f"{first}. Nothing was changed.")
+
+
+def parse_shot(data: object) -> Shot:
+    """The shot that plain data (as JSON reads it) describes; raises BadDocument."""
+    try:
+        return Shot.model_validate_json(json.dumps(data))
+    except ValidationError as error:
+        raise BadDocument([_place(fault["loc"], fault["msg"]) for fault in error.errors()[:10]]) from None
+    except (ValueError, TypeError, RecursionError):
+        raise BadDocument([("", "The shot is not readable as JSON")]) from None
+
+
+UNION_TAGS = {"shape", "controller", "light", "camera", "sphere", "box", "plane", "revolve", "imported", "around", "noise"}
+
+
+def _place(location: tuple[int | str, ...], message: str) -> tuple[str, str]:
+    steps: list[str] = []
+    for index, step in enumerate(location):
+        named_tag = isinstance(step, str) and (step in UNION_TAGS and index > 0 and location[index - 1] != "items" and location[index - 1] != "fields")
+        if isinstance(step, str) and ("[" in step or step in ("KeyedNumber", "KeyedVector", "float")) or named_tag:
+            continue
+        steps.append(str(step))
+    pointer = "".join(f"/{step}" for step in steps)
+    return pointer, message.removeprefix("Value error, ")

@@ -1,0 +1,1 @@
+"""From a document to a frame."""

@@ -1,0 +1,36 @@
+"""Cache keys: a hash of all that a result depends on, the core's own source and the numeric libraries included."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from functools import cache
+from importlib import metadata, resources
+from importlib.resources.abc import Traversable
+
+LIBRARIES = ("numpy", "numba", "scipy")
+
+
+def fingerprint(*parts: object) -> str:
+    """A hash of plain data (as JSON), in hexadecimal."""
+    text = json.dumps([code_fingerprint(), parts], sort_keys=True, separators=(",", ":"))
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+
+
+@cache
+def code_fingerprint() -> str:
+    """A hash of the core's source and of the versions of the numeric libraries."""
+    digest = hashlib.blake2b(digest_size=16)
+    for name, source in sorted(_sources(resources.files("windsock.core"), "")):
+        digest.update(name.encode() + b"\0" + source)
+    for library in LIBRARIES:
+        digest.update(f"{library}={metadata.version(library)}".encode())
+    return digest.hexdigest()
+
+
+def _sources(folder: Traversable, prefix: str):
+    for entry in folder.iterdir():
+        if entry.is_dir():
+            yield from _sources(entry, f"{prefix}{entry.name}/")
+        elif entry.name.endswith(".py"):
+            yield prefix + entry.name, entry.read_bytes()

@@ -1,0 +1,46 @@
+"""What a field does to a subject at a moment, as shares of its surface."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+BINS = 48
+
+
+@dataclass(frozen=True)
+class Coverage:
+    """Shares of the subject, by area, that are inside, in the band and outside; they sum to 1 (to 0 with no area)."""
+
+    inside: float
+    band: float
+    outside: float
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A field as one listener gets it: its letter's id, the coverage and a histogram of shares over 0..1."""
+
+    field: str
+    coverage: Coverage
+    histogram: tuple[float, ...]
+
+
+def read_coverage(values: NDArray[np.float64], areas: NDArray[np.float64], level: float, band: float) -> Coverage:
+    """values, areas: (n,). The band reaches half its width to either side of the level."""
+    total = areas.sum()
+    if total <= 0:
+        return Coverage(0.0, 0.0, 0.0)
+    over = values >= level + band / 2
+    under = values < level - band / 2
+    inside, outside = float(areas[over].sum() / total), float(areas[under].sum() / total)
+    return Coverage(inside, max(0.0, 1.0 - inside - outside), outside)
+
+
+def read_histogram(values: NDArray[np.float64], areas: NDArray[np.float64]) -> tuple[float, ...]:
+    """(BINS,) the share of the area in each of the equal intervals of 0..1."""
+    counts, _ = np.histogram(values, bins=BINS, range=(0.0, 1.0), weights=areas)
+    total = counts.sum()
+    return tuple((counts / total).tolist()) if total > 0 else (0.0,) * BINS

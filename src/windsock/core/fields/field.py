@@ -1,0 +1,67 @@
+"""A field: a number for every place on a subject, told as a sentence of sources."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Annotated
+
+import numpy as np
+from pydantic import Field as Limits
+from pydantic import StringConstraints
+
+from windsock.core.declarations import Declared, Id, Name, Quantity, Rank, in_order
+from windsock.core.fields.around import Around
+from windsock.core.fields.joining import joined
+from windsock.core.fields.noise import Noise
+from windsock.core.fields.source import Elements, Scene, Values
+from windsock.core.timing.parameter import NumberParameter
+
+Source = Annotated[Around | Noise, Limits(discriminator="kind")]
+Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,2}$")]
+
+
+class Field(Declared):
+    """Sources joined by words, with the level at which its edge lies and the band about it."""
+
+    letter: Letter
+    name: Name
+    rank: Rank
+    level: Annotated[NumberParameter, Quantity("Value at which the edge lies", low=0, high=1, drag=0.0025)] = 0.5
+    band: Annotated[NumberParameter, Quantity("Width about the level, in values", low=0, high=1, drag=0.0025)] = 0.1
+    sources: Annotated[dict[Id, Source], Limits(max_length=32)]
+
+    def items(self) -> tuple[str, ...]:
+        """The ids of the items that its sources measure from."""
+        return tuple(sorted({item for source in self.sources.values() for item in source.items()}))
+
+
+Measure = Callable[[Around | Noise], Values]
+"""Gives the (n,) values of one source: measured now, or kept from before."""
+
+
+def measure(field: Field, elements: Elements, scene: Scene, source_values: Measure | None = None) -> Values:
+    """(n,) the field's values, 0..1. A field without sources is 0 everywhere."""
+    values = np.zeros(len(elements.posed))
+    for _, values in _clauses(field, elements, scene, source_values):
+        pass
+    return values
+
+
+def explain(field: Field, elements: Elements, scene: Scene) -> list[tuple[str, float, float]]:
+    """For the first of the elements: each source's id, its own value and the result up to and including it."""
+    return [(key, float(own[0]), float(values[0])) for (key, own), values in _clauses(field, elements, scene)]
+
+
+def _clauses(
+    field: Field, elements: Elements, scene: Scene, source_values: Measure | None = None
+) -> Iterator[tuple[tuple[str, Values], Values]]:
+    """Walks the sentence: yields ((source id, its own values), the result so far)."""
+    before = np.zeros(len(elements.posed))
+    for place, (key, source) in enumerate(in_order(field.sources)):
+        own = np.clip(source_values(source) if source_values else source.measure(elements, scene), 0, 1)
+        if source.inverted:
+            own = 1 - own
+        amount = scene.at(source.amount)
+        after = own if place == 0 else joined(source.word, before, own)
+        before = np.clip(before + (after - before) * amount, 0, 1)
+        yield (key, own), before

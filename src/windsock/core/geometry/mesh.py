@@ -1,0 +1,120 @@
+"""Triangle meshes as arrays."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float32]
+Integers = NDArray[np.int32]
+Numbers = NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class Mesh:
+    """A triangle mesh in the space of its item, in metres.
+
+    Points that differ only in normal, u,v or colour (a seam, a hard edge) are separate points of the same `number`.
+
+    points: (n, 3) places now. rest: (n, 3) places as the shape was made. normals: (n, 3), length 1.
+    faces: (m, 3) indices of points, counter-clockwise from outside. number: (n,) which place of the shape this is,
+    the same through every step. uv: (n, 2) or None. colour: (n, 3) linear Rec. 709 or None, not-a-number where the
+    base colour shows. opacity: (n,) or None.
+    """
+
+    points: Floats
+    rest: Floats
+    normals: Floats
+    faces: Integers
+    number: Numbers
+    uv: Floats | None = None
+    colour: Floats | None = None
+    opacity: Floats | None = None
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes held by the arrays."""
+        held = sum(values.nbytes for values in self._attributes().values())
+        return held + self.faces.nbytes + self.number.nbytes
+
+    def between(self, first: Numbers, second: Numbers, share: NDArray[np.float64]) -> Mesh:
+        """The mesh with k points added between pairs of its own: every attribute is interpolated.
+
+        first, second: (k,) parents; share: (k,) 0 at the first, 1 at the second. The number of an added point is
+        derived from its parents' and is negative, so it never meets a number that a shape gave.
+        """
+
+        def added(values: Floats) -> Floats:
+            weight = share.reshape((-1,) + (1,) * (values.ndim - 1))
+            mixed = values[first] + (values[second].astype(np.float64) - values[first]) * weight
+            return np.concatenate([values, mixed.astype(np.float32)])
+
+        attributes = {name: added(values) for name, values in self._attributes().items()}
+        tail = attributes["normals"][len(self.points) :]
+        tail /= np.maximum(np.linalg.norm(tail, axis=1, keepdims=True), 1e-12)
+        number = np.concatenate([self.number, derived_number(self.number[first], self.number[second])])
+        return replace(self, number=number, **attributes)
+
+    def without_loose_points(self) -> Mesh:
+        """The mesh without the points that no face uses; the order of the others stays."""
+        used = np.zeros(len(self.points), dtype=bool)
+        used[self.faces.ravel()] = True
+        if used.all():
+            return self
+        place = (np.cumsum(used) - 1).astype(np.int32)
+        attributes = {name: values[used] for name, values in self._attributes().items()}
+        return replace(self, faces=place[self.faces], number=self.number[used], **attributes)
+
+    def _attributes(self) -> dict[str, Floats]:
+        """The arrays with a row for each point that are interpolated between points."""
+        named = {"points": self.points, "rest": self.rest, "normals": self.normals}
+        optional = {"uv": self.uv, "colour": self.colour, "opacity": self.opacity}
+        return named | {name: values for name, values in optional.items() if values is not None}
+
+
+def derived_number(first: Numbers, second: Numbers) -> Numbers:
+    """A number for a point made between two others: the same for the same pair in either order. (k,) negative."""
+    low = np.minimum(first, second).astype(np.uint64)
+    high = np.maximum(first, second).astype(np.uint64)
+    mixed = low * np.uint64(0x9E3779B97F4A7C15) ^ (high * np.uint64(0xC2B2AE3D27D4EB4F) + np.uint64(0x165667B19E3779F9))
+    mixed ^= mixed >> np.uint64(29)
+    return -(mixed >> np.uint64(2)).astype(np.int64) - 1
+
+
+def face_areas(points: Floats, faces: Integers) -> NDArray[np.float64]:
+    """(m,) area of each face in square metres."""
+    start = points[faces[:, 0]]
+    (ax, ay, az), (bx, by, bz) = ((points[faces[:, corner]] - start).astype(np.float64).T for corner in (1, 2))
+    return 0.5 * np.sqrt((ay * bz - az * by) ** 2 + (az * bx - ax * bz) ** 2 + (ax * by - ay * bx) ** 2)
+
+
+def point_areas(points: Floats, faces: Integers) -> NDArray[np.float64]:
+    """(n,) a third of the area of the faces about each point: the share of the surface that it stands for."""
+    thirds = np.repeat(face_areas(points, faces) / 3.0, 3)
+    return np.bincount(faces.ravel(), weights=thirds, minlength=len(points))
+
+
+def smooth_normals(points: Floats, faces: Integers, number: Numbers) -> Floats:
+    """(n, 3) normals of length 1, the faces about a place weighted by area. Points of one number share a normal."""
+    corners = points[faces].astype(np.float64)
+    facing = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    _, place = np.unique(number, return_inverse=True)
+    total = np.zeros((int(place.max(initial=-1)) + 1, 3))
+    for axis in range(3):
+        total[:, axis] = np.bincount(
+            place[faces].ravel(), weights=np.repeat(facing[:, axis], 3), minlength=len(total)
+        )
+    normals = total[place]
+    length = np.linalg.norm(normals, axis=1, keepdims=True)
+    normals = np.where(length > 0, normals / np.maximum(length, 1e-300), [0.0, 1.0, 0.0])
+    return normals.astype(np.float32)
+
+
+def median_edge(points: Floats, faces: Integers) -> float:
+    """The median length of the faces' edges in metres, 0 without faces."""
+    if len(faces) == 0:
+        return 0.0
+    corners = points[faces]
+    return float(np.median(np.linalg.norm(corners - corners[:, [1, 2, 0]], axis=2)))

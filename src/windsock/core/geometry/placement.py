@@ -1,0 +1,35 @@
+"""Where an item stands: place, turn and scale as a matrix."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+Matrix = NDArray[np.float64]
+
+
+def placement(
+    place: tuple[float, float, float], turn: tuple[float, float, float], scale: tuple[float, float, float]
+) -> Matrix:
+    """(4, 4) matrix from the item's space to the world: scaled, then turned about X, Y and Z in that order, then moved.
+
+    place in metres, turn in degrees, scale as factors.
+    """
+    matrix = np.eye(4)
+    matrix[:3, :3] = rotation(turn) * np.asarray(scale)
+    matrix[:3, 3] = place
+    return matrix
+
+
+def rotation(turn: tuple[float, float, float]) -> Matrix:
+    """(3, 3) rotation about X, then Y, then Z, of degrees."""
+    (sx, sy, sz), (cx, cy, cz) = np.sin(np.radians(turn)), np.cos(np.radians(turn))
+    about_x = np.array([[1, 0, 0], [0, cx, -sx], [0, sx, cx]])
+    about_y = np.array([[cy, 0, sy], [0, 1, 0], [-sy, 0, cy]])
+    about_z = np.array([[cz, -sz, 0], [sz, cz, 0], [0, 0, 1]])
+    return about_z @ about_y @ about_x
+
+
+def moved(points: NDArray[np.floating], matrix: Matrix) -> NDArray[np.float64]:
+    """(n, 3) points taken through a (4, 4) matrix."""
+    return points.astype(np.float64) @ matrix[:3, :3].T + matrix[:3, 3]

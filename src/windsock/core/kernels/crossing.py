@@ -1,0 +1,101 @@
+"""Where a function crosses zero on the edges of a mesh, and the faces that are left when one side is dropped."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Places = NDArray[np.int64]
+Reals = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Split:
+    """Faces after a cut. Indices from n on are the points to add: point n + e lies on edge e.
+
+    faces: (m, 3). first, second: (k,) the points at the ends of each split edge; the first has the lower number.
+    """
+
+    faces: NDArray[np.int32]
+    first: Places
+    second: Places
+
+
+def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Places) -> Split:
+    """Cut (m, 3) faces between kept and dropped points and leave out what is dropped.
+
+    drop: (n,) which points go. number: (n,) orders the ends of an edge, so that edges that coincide along a seam are
+    split by the same arithmetic at the same place. Winding is kept.
+    """
+    dropped = drop[faces]
+    count = dropped.sum(axis=1)
+    whole = faces[count == 0]
+    lone_dropped = _lone_corner_first(faces[count == 1], dropped[count == 1])
+    lone_kept = _lone_corner_first(faces[count == 2], ~dropped[count == 2])
+    crossing = np.concatenate([lone_dropped[:, [0, 1, 0, 2]], lone_kept[:, [0, 1, 0, 2]]]).reshape(-1, 2)
+    first, second, edge = _distinct_edges(crossing, number)
+    added = (len(drop) + edge.reshape(-1, 2)).astype(np.int32)
+    to_second, to_third = added[:, 0], added[:, 1]
+    gone, left = slice(0, len(lone_dropped)), slice(len(lone_dropped), None)
+    parts = [
+        whole,
+        np.stack([to_second[gone], lone_dropped[:, 1], lone_dropped[:, 2]], axis=1),
+        np.stack([to_second[gone], lone_dropped[:, 2], to_third[gone]], axis=1),
+        np.stack([lone_kept[:, 0], to_second[left], to_third[left]], axis=1),
+    ]
+    return Split(np.concatenate(parts).astype(np.int32), first, second)
+
+
+def _lone_corner_first(faces: NDArray[np.int32], lone: NDArray[np.bool_]) -> NDArray[np.int32]:
+    start = lone.argmax(axis=1)
+    return np.take_along_axis(faces, (start[:, None] + np.arange(3)) % 3, axis=1)
+
+
+def _distinct_edges(ends: NDArray[np.int32], number: Places) -> tuple[Places, Places, Places]:
+    one, other = ends[:, 0].astype(np.int64), ends[:, 1].astype(np.int64)
+    swap = number[one] > number[other]
+    first, second = np.where(swap, other, one), np.where(swap, one, other)
+    span = int(len(number)) or 1
+    keys, edge = np.unique(first * span + second, return_inverse=True)
+    return keys // span, keys % span, edge
+
+
+def crossing_shares(
+    at_first: Reals,
+    at_second: Reals,
+    evaluate: Callable[[Places, Reals], Reals],
+    tolerance: float = 1e-7,
+    rounds: int = 48,
+) -> Reals:
+    """(k,) share of the way along each edge at which the function is zero.
+
+    at_first, at_second: (k,) its values at the ends, of opposite sign or zero. evaluate: given (j,) indices of edges
+    and (j,) shares, the (j,) values there; edges that are found are not asked for again.
+    Method: false position with the Illinois weighting (Dowell and Jarratt 1971), every third round a bisection, so
+    that steps in the function are found too.
+    """
+    share = np.where(np.abs(at_first) <= np.abs(at_second), 0.0, 1.0)
+    active = np.arange(len(at_first))
+    low, high = np.zeros(len(active)), np.ones(len(active))
+    below, above = at_first.astype(np.float64), at_second.astype(np.float64)
+    side = np.zeros(len(active), dtype=np.int8)
+    for turn in range(rounds):
+        middle = 0.5 * (low + high)
+        slope = above - below
+        guess = low - below * (high - low) / np.where(slope == 0, 1, slope)
+        guess = np.where((guess > low) & (guess < high) & (turn % 3 != 2), guess, middle)
+        found = evaluate(active, guess)
+        share[active] = guess
+        same = np.signbit(found) == np.signbit(below)
+        above = np.where(same, np.where(side == 1, 0.5 * above, above), found)
+        below = np.where(same, found, np.where(side == -1, 0.5 * below, below))
+        low, high = np.where(same, guess, low), np.where(same, high, guess)
+        side = np.where(same, 1, -1).astype(np.int8)
+        open_ = (np.abs(found) >= tolerance) & (high - low >= 1e-9)
+        if not open_.any():
+            break
+        active, low, high, below, above, side = (v[open_] for v in (active, low, high, below, above, side))
+    return share

@@ -1,0 +1,22 @@
+"""Faces of a grid of points, as shapes share it."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+
+def grid_faces(columns: int, rows: int, number: NDArray[np.integer]) -> NDArray[np.int32]:
+    """Two faces for each cell of a grid of (columns + 1) x (rows + 1) points, row after row.
+
+    number: which place each point is; a face two of whose corners are one place (at a pole) is left out.
+    """
+    column, row = np.meshgrid(np.arange(columns), np.arange(rows))
+    corner = (row * (columns + 1) + column).ravel()
+    right, up, across = corner + 1, corner + columns + 1, corner + columns + 2
+    lower = np.stack([corner, right, across], axis=1)
+    upper = np.stack([corner, across, up], axis=1)
+    faces = np.stack([lower, upper], axis=1).reshape(-1, 3)
+    place = number[faces]
+    whole = (place[:, 0] != place[:, 1]) & (place[:, 1] != place[:, 2]) & (place[:, 2] != place[:, 0])
+    return faces[whole].astype(np.int32)

@@ -1,0 +1,102 @@
+"""Cut away: drops what is inside. The cut is exact, not stair-stepped by faces.
+
+Edges that the field's level crosses are split at the root of the field itself (kernels/crossing.py); between the roots
+the cut is a chord of the face.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from windsock.core.declarations import Declared, Id, Quantity, Rank
+from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.zones import zone_weight
+from windsock.core.geometry.mesh import Floats, Mesh, face_areas
+from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
+from windsock.core.look import Look
+from windsock.core.steps.part import Drive, Part
+from windsock.core.timing.parameter import Moment, NumberParameter
+
+INSIDE_LOOK = Look(base_colour="#5B4A42", roughness=0.9)
+
+
+class CutAway(Declared):
+    """Cut away what is in a zone of a field, at an exact edge or fading over the band. Undriven, all goes."""
+
+    kind: Literal["cut_away"] = "cut_away"
+    rank: Rank
+    on: Annotated[bool, Field(description="A step that is off is passed over")] = True
+    part: Id = "body"
+    field: Id | None = None
+    zone: Literal["inside", "outside", "band"] = "inside"
+    edge: Literal["exact", "fading"] = "exact"
+    amount: Annotated[NumberParameter, Quantity("The field is multiplied by this before it is compared", low=0, high=1, drag=0.005)] = 1.0
+    backs: Literal["hidden", "second look"] = "second look"
+    back_look: Look = INSIDE_LOOK
+
+    def apply(self, part: Part, drive: Drive | None, matrix: Matrix, at: Moment) -> Part:
+        """The part without what is in the zone. matrix: (4, 4) from the subject's space to the world."""
+        backs = self.back_look if self.backs == "second look" else "hidden"
+        if drive is None:
+            return replace(part, mesh=_emptied(part.mesh), backs=backs)
+        amount = at(self.amount)
+        if self.edge == "fading":
+            weight = zone_weight(self.zone, drive.values * amount, drive.level, drive.band)
+            return replace(part, mesh=_faded(part.mesh, weight), backs=backs)
+
+        def excess(values: Values) -> Values:
+            return _excess(self.zone, values * amount, drive)
+
+        return replace(part, mesh=_cut(part.mesh, excess, drive, matrix), backs=backs)
+
+
+def _excess(zone: str, values: Values, drive: Drive) -> Values:
+    """(n,) at least 0 exactly where the zone is."""
+    if zone == "band":
+        return 0.5 * drive.band - np.abs(values - drive.level) if drive.band > 0 else np.full(len(values), -1.0)
+    above = values - drive.level
+    return above if zone == "inside" else np.where(above == 0, -np.finfo(np.float64).tiny, -above)
+
+
+def _cut(mesh: Mesh, excess: Callable[[Values], Values], drive: Drive, matrix: Matrix) -> Mesh:
+    over = excess(drive.values)
+    drop = over >= 0
+    if not drop.any():
+        return mesh
+    if drop.all():
+        return _emptied(mesh)
+    split = split_faces(mesh.faces, drop, mesh.number)
+    start, along = _ends(mesh.points, split)
+    rest, rest_along = _ends(mesh.rest, split)
+
+    def on_edges(edge: Places, share: Values) -> Values:
+        way = share[:, None]
+        posed = moved(start[edge] + along[edge] * way, matrix)
+        return excess(drive.measure(Elements(posed, rest[edge] + rest_along[edge] * way)))
+
+    share = crossing_shares(over[split.first], over[split.second], on_edges)
+    cut = replace(mesh.between(split.first, split.second, share), faces=split.faces)
+    return replace(cut, faces=split.faces[face_areas(cut.points, split.faces) > 0]).without_loose_points()
+
+
+def _ends(places: Floats, split: Split) -> tuple[Values, Values]:
+    start = places[split.first].astype(np.float64)
+    return start, places[split.second] - start
+
+
+def _faded(mesh: Mesh, weight: Values) -> Mesh:
+    opacity = np.clip(1 - weight, 0, 1).astype(np.float32)
+    if mesh.opacity is not None:
+        opacity = opacity * mesh.opacity
+    seen = (opacity > 0)[mesh.faces].any(axis=1)
+    return replace(mesh, opacity=opacity, faces=mesh.faces[seen]).without_loose_points()
+
+
+def _emptied(mesh: Mesh) -> Mesh:
+    return replace(mesh, faces=mesh.faces[:0]).without_loose_points()

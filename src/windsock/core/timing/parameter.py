@@ -1,0 +1,124 @@
+"""Parameters: a constant, or keys with easings. `Moment` answers what a parameter is at a frame."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Annotated, Self, overload
+
+from pydantic import Field, model_validator
+
+from windsock.core.declarations import Declared, Id
+from windsock.core.timing.easing import Ease, Easing, eased
+
+Frame = Annotated[float, Field(ge=-100_000, le=100_000)]
+Finite = Annotated[float, Field(ge=-1e9, le=1e9)]
+Vector = tuple[Finite, Finite, Finite]
+
+
+class NumberKey(Declared):
+    """A number at a frame; `easing` rules the way to the next key."""
+
+    frame: Frame
+    value: Finite
+    easing: Easing = Ease()
+
+
+class VectorKey(Declared):
+    """A vector at a frame; its components share one easing."""
+
+    frame: Frame
+    value: Vector
+    easing: Easing = Ease()
+
+
+class KeyedNumber(Declared):
+    """A number that changes over time."""
+
+    keys: Annotated[dict[Id, NumberKey], Field(min_length=1, max_length=1000)]
+
+    @model_validator(mode="after")
+    def _frames_differ(self) -> Self:
+        _refuse_equal_frames(key.frame for key in self.keys.values())
+        return self
+
+    def numbers(self) -> Iterable[float]:
+        return [key.value for key in self.keys.values()]
+
+
+class KeyedVector(Declared):
+    """A vector that changes over time."""
+
+    keys: Annotated[dict[Id, VectorKey], Field(min_length=1, max_length=1000)]
+
+    @model_validator(mode="after")
+    def _frames_differ(self) -> Self:
+        _refuse_equal_frames(key.frame for key in self.keys.values())
+        return self
+
+    def numbers(self) -> Iterable[float]:
+        return [number for key in self.keys.values() for number in key.value]
+
+
+def _refuse_equal_frames(frames: Iterable[float]) -> None:
+    listed = list(frames)
+    if len(set(listed)) != len(listed):
+        raise ValueError("two keys of one parameter stand on the same frame")
+
+
+NumberParameter = Finite | KeyedNumber
+VectorParameter = Vector | KeyedVector
+
+
+@dataclass(frozen=True)
+class Moment:
+    """A point in time of a shot: a frame number (fractions allowed) and the seconds it stands for."""
+
+    frame: float
+    seconds: float
+
+    @overload
+    def __call__(self, parameter: NumberParameter) -> float: ...
+    @overload
+    def __call__(self, parameter: VectorParameter) -> tuple[float, float, float]: ...
+    def __call__(self, parameter: NumberParameter | VectorParameter) -> float | tuple[float, float, float]:
+        """What the parameter is at this moment. Before the first key and after the last the value stays."""
+        if isinstance(parameter, KeyedNumber):
+            return _number_at(parameter, self.frame)
+        if isinstance(parameter, KeyedVector):
+            return _vector_at(parameter, self.frame)
+        return parameter
+
+    def resolved(self, thing: object) -> object:
+        """The thing as plain data with every keyed parameter replaced by its value now: what a cache key hashes."""
+        if isinstance(thing, (KeyedNumber, KeyedVector)):
+            return self(thing)
+        if isinstance(thing, Declared):
+            return {name: self.resolved(getattr(thing, name)) for name in type(thing).model_fields}
+        if isinstance(thing, dict):
+            return {str(key): self.resolved(value) for key, value in thing.items()}  # pyright: ignore
+        if isinstance(thing, (tuple, list)):
+            return [self.resolved(value) for value in thing]  # pyright: ignore
+        return thing
+
+
+def _number_at(parameter: KeyedNumber, frame: float) -> float:
+    keys = sorted(parameter.keys.values(), key=lambda key: key.frame)
+    before = bisect_right([key.frame for key in keys], frame) - 1
+    if before < 0 or before + 1 == len(keys):
+        return keys[max(before, 0)].value
+    first, second = keys[before], keys[before + 1]
+    share = eased(first.easing, (frame - first.frame) / (second.frame - first.frame))
+    return first.value + (second.value - first.value) * share
+
+
+def _vector_at(parameter: KeyedVector, frame: float) -> tuple[float, float, float]:
+    keys = sorted(parameter.keys.values(), key=lambda key: key.frame)
+    before = bisect_right([key.frame for key in keys], frame) - 1
+    if before < 0 or before + 1 == len(keys):
+        return keys[max(before, 0)].value
+    first, second = keys[before], keys[before + 1]
+    share = eased(first.easing, (frame - first.frame) / (second.frame - first.frame))
+    (ax, ay, az), (bx, by, bz) = first.value, second.value
+    return (ax + (bx - ax) * share, ay + (by - ay) * share, az + (bz - az) * share)

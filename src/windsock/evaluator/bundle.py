@@ -1,0 +1,161 @@
+"""A frame as a manifest and binary blocks addressed by the hash of their content."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.declarations import in_order
+from windsock.core.document.items import Camera, Light, Shape
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.cache import Cache
+from windsock.core.evaluate.frame import DrawItem, Frame, SceneAt, keyed_values
+from windsock.core.fields.around import Around
+from windsock.core.look import Look
+from windsock.formats.glb import tinted
+
+
+@dataclass(frozen=True)
+class Block:
+    """Bytes of one array, padded to four."""
+
+    content: bytes
+
+    @property
+    def nbytes(self) -> int:
+        return len(self.content)
+
+
+@dataclass(frozen=True)
+class Described:
+    """How the arrays of one mesh are called and typed, each by the hash of its block."""
+
+    arrays: dict[str, dict[str, object]]
+
+    @property
+    def nbytes(self) -> int:
+        return 1024
+
+
+class Bundler:
+    """Makes manifests, and keeps the blocks that they name."""
+
+    def __init__(self, blocks: Cache) -> None:
+        self.blocks = blocks
+
+    def bundle(self, shot: Shot, frame: Frame, held: set[str]) -> bytes:
+        """One reply: the manifest's length (4 bytes, little-endian), the manifest as JSON, the blocks not yet held.
+
+        The manifest's `sent` lists the hash and length of each block that follows, in order.
+        """
+        manifest = self._manifest(shot, frame)
+        wanted = dict.fromkeys(str(array["hash"]) for item in manifest["items"] for array in item["arrays"].values())  # pyright: ignore
+        sent = [(name, self.block(name)) for name in wanted if name not in held]
+        manifest["sent"] = [[name, len(content)] for name, content in sent]
+        head = json.dumps(manifest, separators=(",", ":")).encode()
+        head += b" " * (-len(head) % 4)
+        return b"".join([len(head).to_bytes(4, "little"), head, *(content for _, content in sent)])
+
+    def block(self, name: str) -> bytes:
+        """The bytes under a hash; raises KeyError where they are not held."""
+        found = self.blocks.get(f"block {name}")
+        if not isinstance(found, Block):
+            raise KeyError(name)
+        return found.content
+
+    def _manifest(self, shot: Shot, frame: Frame) -> dict[str, object]:
+        scene = SceneAt(shot, frame.moment.frame)
+        return {
+            "frame": frame.moment.frame,
+            "seconds": frame.moment.seconds,
+            "items": [self._item(shot, item, scene) for item in frame.draw],
+            "placements": {name: matrix.T.ravel().tolist() for name, matrix in frame.placements.items()},
+            "values": keyed_values(shot, frame.moment),
+            "reaches": reaches(shot, scene),
+            "lights": [
+                {"item": key, "colour": item.colour, "strength": scene.at(item.strength)}
+                for key, item in in_order(shot.items)
+                if isinstance(item, Light)
+            ],
+            "cameras": {
+                key: {"angle": scene.at(item.angle)} for key, item in shot.items.items() if isinstance(item, Camera)
+            },
+            "environment": scene.at.resolved(shot.environment),
+            "shapes": [vars(report) for report in frame.shapes],
+            "steps": [
+                {
+                    **{name: value for name, value in vars(report).items() if name != "reading"},
+                    "reading": None
+                    if report.reading is None
+                    else {
+                        "field": report.reading.field,
+                        "coverage": vars(report.reading.coverage),
+                        "histogram": [round(share, 6) for share in report.reading.histogram],
+                    },
+                }
+                for report in frame.steps
+            ],
+        }
+
+    def _item(self, shot: Shot, item: DrawItem, scene: SceneAt) -> dict[str, object]:
+        shape = shot.items[item.item]
+        assert isinstance(shape, Shape)
+        mesh = item.body.mesh
+        base = item.body.look.base_colour
+        described, _ = self.blocks.get_or_make(f"arrays {item.key} {base}", lambda: self._described(item))
+        arrays = dict(described.arrays)
+        if any(self.blocks.get(f"block {array['hash']}") is None for array in arrays.values()):
+            arrays = dict(self._described(item).arrays)
+        if item.heat is not None:
+            arrays["heat"] = self._kept(item.heat, 1, "float32")
+        backs = item.body.backs
+        return {
+            "item": item.item,
+            "part": item.part,
+            "matrix": item.matrix.T.ravel().tolist(),
+            "look": scene.at.resolved(item.body.look),
+            "backs": scene.at.resolved(backs) if isinstance(backs, Look) else backs,
+            "tinted": mesh.colour is not None,
+            "fading": mesh.opacity is not None,
+            "arrays": arrays,
+        }
+
+    def _described(self, item: DrawItem) -> Described:
+        mesh = item.body.mesh
+        normals = np.zeros((len(mesh.normals), 4), dtype=np.int16)
+        normals[:, :3] = np.rint(np.clip(mesh.normals, -1, 1) * 32767)
+        arrays = {
+            "points": self._kept(mesh.points, 3, "float32"),
+            "normals": self._kept(normals, 4, "int16"),
+            "faces": self._kept(mesh.faces.astype(np.uint32), 1, "uint32"),
+        }
+        tint = tinted(mesh, item.body.look)
+        if tint is not None:
+            arrays["tint"] = self._kept(np.rint(np.clip(tint, 0, 1) * 65535).astype(np.uint16), 4, "uint16")
+        return Described(arrays)
+
+    def _kept(self, values: NDArray[np.generic], components: int, kind: str) -> dict[str, object]:
+        content = np.ascontiguousarray(values).tobytes()
+        name = hashlib.blake2b(content, digest_size=12).hexdigest()
+        self.blocks.put(f"block {name}", Block(content + b"\0" * (-len(content) % 4)))
+        return {"hash": name, "type": kind, "components": components, "count": values.size // components}
+
+
+def reaches(shot: Shot, scene: SceneAt) -> list[dict[str, object]]:
+    """The true reach of each controller: the distance at which its Around has the value of the field's level."""
+    return [
+        {
+            "field": field_id,
+            "source": source_id,
+            "controller": source.controller,
+            "radius": source.reach_at(scene.at(told.level), scene.at),
+            "outer": scene.at(source.reach),
+        }
+        for field_id, told in in_order(shot.fields)
+        for source_id, source in in_order(told.sources)
+        if isinstance(source, Around)
+    ]

@@ -1,0 +1,182 @@
+"""glTF 2.0 binary (GLB), in and out."""
+
+from __future__ import annotations
+
+import json
+import struct
+
+import numpy as np
+import pygltflib as gltf
+from numpy.typing import NDArray
+
+from windsock.core.document.items import Camera
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.frame import FACE_LIMIT, DrawItem, Frame
+from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.look import Look
+from windsock.core.refusals import Refusal
+from windsock.core.timing.parameter import Moment
+from windsock.formats.limits import POINT_LIMIT
+from windsock.formats.scene import read_scene
+
+READABLE_EXTENSIONS = {"KHR_materials_unlit", "KHR_materials_emissive_strength", "KHR_texture_transform"}
+UNREADABLE = "The file is not a whole GLB file. Nothing was imported. Write it again from where it was made, and drop it here."
+
+
+def read_glb(content: bytes) -> Mesh:
+    """All triangles of a GLB file in one mesh, with node transforms, normals, u,v and colours. Raises Refusal."""
+    told = _json_chunk(content)
+    required = set(told.get("extensionsRequired", [])) - READABLE_EXTENSIONS
+    if required:
+        raise Refusal(f"The file needs {', '.join(sorted(required))}, which is not read here. Nothing was imported. Write it without compression or extensions.")
+    counts = [accessor.get("count", 0) for accessor in told.get("accessors", [])]
+    if any(not isinstance(count, int) or not 0 <= count <= POINT_LIMIT for count in counts) or sum(counts) > 4 * POINT_LIMIT:
+        raise Refusal(f"The file says that it has more points or faces than the limit of {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it.")
+    if any("uri" in buffer for buffer in told.get("buffers", [])):
+        raise Refusal("The file refers to other files. Nothing was imported. Write it as one GLB file.")
+    primitives = [primitive for mesh in told.get("meshes", []) for primitive in mesh.get("primitives", [])]
+    normals = bool(primitives) and all("NORMAL" in primitive.get("attributes", {}) for primitive in primitives)
+    return read_scene(content, "glb", keeps_normals=normals, colour_is_linear=True)
+
+
+def _json_chunk(content: bytes) -> dict:
+    if len(content) < 20 or content[:4] != b"glTF":
+        raise Refusal(UNREADABLE)
+    version, length = struct.unpack_from("<II", content, 4)
+    chunk, kind = struct.unpack_from("<I4s", content, 12)
+    if version != 2 or length != len(content) or kind != b"JSON" or chunk > len(content) - 20:
+        raise Refusal(UNREADABLE)
+    try:
+        told = json.loads(content[20 : 20 + chunk])
+        assert isinstance(told, dict) and all(isinstance(entry, dict) for name in ("accessors", "buffers", "meshes") for entry in told.get(name, []))
+    except (ValueError, RecursionError, AssertionError, TypeError):
+        raise Refusal(UNREADABLE) from None
+    return told
+
+
+def write_glb(shot: Shot, frame: Frame) -> bytes:
+    """A frame as one GLB file: finished shapes with their looks, and the shot's camera."""
+    return _Writer().written(shot, frame)
+
+
+class _Writer:
+    """Collects buffers, materials and nodes of one file."""
+
+    def __init__(self) -> None:
+        self.file = gltf.GLTF2(asset=gltf.Asset(version="2.0", generator="Wind Sock"))
+        self.bytes = bytearray()
+
+    def written(self, shot: Shot, frame: Frame) -> bytes:
+        nodes = [self._node(shot, item, frame.moment) for item in frame.draw if len(item.body.mesh.faces)]
+        camera = shot.items.get(shot.camera) if shot.camera else None
+        if isinstance(camera, Camera) and shot.camera:
+            lens = gltf.Perspective(
+                yfov=float(np.radians(frame.moment(camera.angle))), znear=0.05, aspectRatio=shot.picture.width / shot.picture.height
+            )
+            self.file.cameras.append(gltf.Camera(type="perspective", perspective=lens, name=camera.name))
+            matrix = frame.placements[shot.camera]
+            nodes.append(self._add_node(gltf.Node(name=camera.name, camera=0, matrix=matrix.T.ravel().tolist())))
+        self.file.scenes.append(gltf.Scene(name=shot.name, nodes=nodes) if nodes else gltf.Scene(name=shot.name))
+        self.file.scene = 0
+        if self.bytes:
+            self.file.buffers.append(gltf.Buffer(byteLength=len(self.bytes)))
+            self.file.set_binary_blob(bytes(self.bytes))
+        return b"".join(self.file.save_to_bytes())
+
+    def _node(self, shot: Shot, item: DrawItem, at: Moment) -> int:
+        name = shot.items[item.item].name
+        mesh = item.body.mesh
+        attributes = gltf.Attributes(
+            POSITION=self._array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
+            NORMAL=self._array(_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
+        )
+        if mesh.uv is not None:
+            attributes.TEXCOORD_0 = self._array(mesh.uv, gltf.VEC2, gltf.ARRAY_BUFFER)
+        tint = tinted(mesh, item.body.look)
+        if tint is not None:
+            attributes.COLOR_0 = self._array(tint, gltf.VEC4, gltf.ARRAY_BUFFER)
+        front = self._material(name, item.body.look, at, tint, mesh.opacity, item.body.backs == "shown")
+        indices = self._array(mesh.faces.astype(np.uint32).reshape(-1), gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
+        primitives = [gltf.Primitive(attributes=attributes, indices=indices, material=front)]
+        if isinstance(item.body.backs, Look):
+            primitives.append(self._back(name, mesh, item.body.backs, at))
+        self.file.meshes.append(gltf.Mesh(name=name, primitives=primitives))
+        return self._add_node(
+            gltf.Node(name=name, mesh=len(self.file.meshes) - 1, matrix=item.matrix.T.ravel().tolist())
+        )
+
+    def _back(self, name: str, mesh: Mesh, look: Look, at: Moment) -> gltf.Primitive:
+        """Back faces with a look of their own, as faces turned round."""
+        attributes = gltf.Attributes(
+            POSITION=self._array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
+            NORMAL=self._array(-_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
+        )
+        if mesh.opacity is not None:
+            white = np.ones((len(mesh.points), 4), dtype=np.float32)
+            white[:, 3] = mesh.opacity
+            attributes.COLOR_0 = self._array(white, gltf.VEC4, gltf.ARRAY_BUFFER)
+        turned = np.ascontiguousarray(mesh.faces[:, ::-1]).astype(np.uint32).reshape(-1)
+        indices = self._array(turned, gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
+        material = self._material(f"{name}, from behind", look, at, None, mesh.opacity, False)
+        return gltf.Primitive(attributes=attributes, indices=indices, material=material)
+
+    def _material(
+        self, name: str, look: Look, at: Moment, tint: NDArray[np.float32] | None, opacity: NDArray[np.float32] | None, both: bool
+    ) -> int:
+        red, green, blue = (1.0, 1.0, 1.0) if tint is not None else linear_from_hex(look.base_colour)
+        alpha, strength = at(look.opacity), at(look.emission)
+        emitted = [component * min(strength, 1.0) for component in linear_from_hex(look.emission_colour)]
+        material = gltf.Material(
+            name=name,
+            pbrMetallicRoughness=gltf.PbrMetallicRoughness(
+                baseColorFactor=[red, green, blue, alpha], metallicFactor=at(look.metallic), roughnessFactor=at(look.roughness)
+            ),
+            emissiveFactor=emitted,
+            alphaMode=gltf.BLEND if alpha < 1 or opacity is not None else gltf.OPAQUE,
+            alphaCutoff=None,
+            doubleSided=both,
+        )
+        if strength > 1:
+            material.extensions = {"KHR_materials_emissive_strength": {"emissiveStrength": strength}}
+            if "KHR_materials_emissive_strength" not in self.file.extensionsUsed:
+                self.file.extensionsUsed.append("KHR_materials_emissive_strength")
+        self.file.materials.append(material)
+        return len(self.file.materials) - 1
+
+    def _array(self, values: NDArray[np.generic], shape: str, target: int, bounds: bool = False) -> int:
+        self.bytes.extend(b"\0" * (-len(self.bytes) % 4))
+        content = np.ascontiguousarray(values).tobytes()
+        self.file.bufferViews.append(
+            gltf.BufferView(buffer=0, byteOffset=len(self.bytes), byteLength=len(content), target=target)
+        )
+        self.bytes.extend(content)
+        component = gltf.UNSIGNED_INT if values.dtype == np.uint32 else gltf.FLOAT
+        accessor = gltf.Accessor(
+            bufferView=len(self.file.bufferViews) - 1, componentType=component, count=len(values), type=shape
+        )
+        if bounds:
+            accessor.min, accessor.max = values.min(axis=0).tolist(), values.max(axis=0).tolist()  # pyright: ignore
+        self.file.accessors.append(accessor)
+        return len(self.file.accessors) - 1
+
+    def _add_node(self, node: gltf.Node) -> int:
+        self.file.nodes.append(node)
+        return len(self.file.nodes) - 1
+
+
+def tinted(mesh: Mesh, look: Look) -> NDArray[np.float32] | None:
+    """(n, 4) linear colour and opacity of each point where the mesh has either, the look's base colour filled in."""
+    if mesh.colour is None and mesh.opacity is None:
+        return None
+    base = np.array(linear_from_hex(look.base_colour), dtype=np.float32)
+    tint = np.ones((len(mesh.points), 4), dtype=np.float32)
+    tint[:, :3] = base if mesh.colour is None else np.where(np.isnan(mesh.colour), base, mesh.colour)
+    if mesh.opacity is not None:
+        tint[:, 3] = mesh.opacity
+    return tint
+
+
+def _unit(normals: NDArray[np.float32]) -> NDArray[np.float32]:
+    length = np.linalg.norm(normals.astype(np.float64), axis=1, keepdims=True)
+    return np.where(length > 1e-6, normals / np.maximum(length, 1e-12), (0, 1, 0)).astype(np.float32)

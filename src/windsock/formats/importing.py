@@ -1,0 +1,38 @@
+"""Files in: from bytes and a kind to a mesh, and what the mesh is."""
+
+from __future__ import annotations
+
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.refusals import Refusal
+from windsock.formats.glb import read_glb
+from windsock.formats.limits import FILE_LIMIT
+from windsock.formats.obj import read_obj
+
+READERS = {"obj": read_obj, "glb": read_glb}
+
+
+def read_mesh(content: bytes, kind: str) -> Mesh:
+    """The mesh of a file. Raises Refusal in people's words."""
+    if kind not in READERS:
+        raise Refusal(f"Files of the kind “{kind}” are not read here. Nothing was imported. OBJ and GLB are.")
+    if not content:
+        raise Refusal("The file is empty. Nothing was imported. Write it again from where it was made.")
+    if len(content) > FILE_LIMIT:
+        raise Refusal(
+            f"The file is {len(content) / 2**20:.0f} MB; the limit is {FILE_LIMIT // 2**20} MB. Nothing was imported. "
+            "Save it smaller and drop it again."
+        )
+    return READERS[kind](content)
+
+
+def summary(mesh: Mesh) -> dict[str, object]:
+    """What people want to know of an imported mesh: counts, and its size in the file's units."""
+    low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
+    return {
+        "faces": len(mesh.faces),
+        "points": len(mesh.points),
+        "low": low.tolist(),
+        "high": high.tolist(),
+        "has_uv": mesh.uv is not None,
+        "has_colour": mesh.colour is not None,
+    }

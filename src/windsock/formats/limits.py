@@ -1,0 +1,8 @@
+"""What every reader allows."""
+
+from windsock.core.evaluate.frame import FACE_LIMIT
+
+FILE_LIMIT = 64 * 1024 * 1024
+"""Bytes of an imported file."""
+
+POINT_LIMIT = 3 * FACE_LIMIT

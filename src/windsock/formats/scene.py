@@ -1,0 +1,118 @@
+"""From a scene as trimesh reads it to one mesh of ours."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+import numpy as np
+import trimesh
+from numpy.typing import NDArray
+
+from windsock.core.evaluate.frame import FACE_LIMIT
+from windsock.core.geometry.mesh import Mesh, smooth_normals
+from windsock.core.refusals import Refusal
+
+
+def read_scene(content: bytes, kind: str, keeps_normals: bool, colour_is_linear: bool) -> Mesh:
+    """All triangle geometry of a file in one mesh, with the scene's transforms applied.
+
+    keeps_normals: the file gives normals; otherwise they are smoothed. Raises Refusal for what cannot be read.
+    """
+    try:
+        scene = trimesh.load_scene(BytesIO(content), file_type=kind, process=False, maintain_order=True)
+        pieces = [_piece(scene, node, keeps_normals, colour_is_linear) for node in scene.graph.nodes_geometry]
+    except MemoryError:
+        raise
+    except Exception as fault:  # noqa: BLE001 - the reader raises nearly anything on broken files
+        raise Refusal(
+            f"The file could not be read as {kind.upper()} ({type(fault).__name__}). Nothing was imported. "
+            "Write it again from where it was made, and drop it here."
+        ) from None
+    pieces = [piece for piece in pieces if piece is not None]
+    if not pieces:
+        raise Refusal("The file holds no faces. Nothing was imported. Write it with its surfaces as faces.")
+    return _checked(_joined(pieces), keeps_normals)
+
+
+def _piece(scene: trimesh.Scene, node: str, keeps_normals: bool, colour_is_linear: bool) -> Mesh | None:
+    matrix, name = scene.graph[node]
+    geometry = scene.geometry[name]
+    if not isinstance(geometry, trimesh.Trimesh) or len(geometry.faces) == 0:
+        return None
+    points = trimesh.transform_points(geometry.vertices, matrix).astype(np.float32)
+    faces = np.asarray(geometry.faces, dtype=np.int32)
+    if np.linalg.det(matrix[:3, :3]) < 0:
+        faces = faces[:, ::-1]
+    normals = np.zeros_like(points)
+    if keeps_normals:
+        turned = np.asarray(geometry.vertex_normals) @ np.linalg.inv(matrix[:3, :3])
+        length = np.linalg.norm(turned, axis=1, keepdims=True)
+        normals = np.where(length > 0, turned / np.maximum(length, 1e-12), (0, 1, 0)).astype(np.float32)
+    uv = getattr(geometry.visual, "uv", None)
+    return Mesh(
+        points=points,
+        rest=points,
+        normals=normals,
+        faces=faces,
+        number=np.arange(len(points), dtype=np.int64),
+        uv=None if uv is None or len(uv) != len(points) else np.asarray(uv, dtype=np.float32),
+        colour=_colours(geometry, len(points), colour_is_linear),
+    )
+
+
+def _colours(geometry: trimesh.Trimesh, count: int, linear: bool) -> NDArray[np.float32] | None:
+    visual = geometry.visual
+    if visual.kind == "vertex":
+        found = np.asarray(visual.vertex_colors, dtype=np.float64)[:, :3] / 255
+        return (found if linear else _decoded(found)).astype(np.float32)
+    material = getattr(visual, "material", None)
+    base = getattr(material, "baseColorFactor", None)
+    if base is None:
+        return None
+    return np.tile(_decoded(np.asarray(base, dtype=np.float64)[:3] / 255), (count, 1)).astype(np.float32)
+
+
+def _decoded(encoded: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+
+
+def _joined(pieces: list[Mesh]) -> Mesh:
+    starts = np.cumsum([0] + [len(piece.points) for piece in pieces[:-1]])
+    points = np.concatenate([piece.points for piece in pieces])
+
+    def together(arrays: list[NDArray[np.float32] | None], columns: int, missing: float) -> NDArray[np.float32] | None:
+        if all(array is None for array in arrays):
+            return None
+        return np.concatenate(
+            [
+                np.full((len(piece.points), columns), missing, dtype=np.float32) if array is None else array
+                for piece, array in zip(pieces, arrays, strict=True)
+            ]
+        )
+
+    return Mesh(
+        points=points,
+        rest=points,
+        normals=np.concatenate([piece.normals for piece in pieces]),
+        faces=np.concatenate([piece.faces + int(start) for piece, start in zip(pieces, starts, strict=True)]).astype(np.int32),
+        number=np.arange(len(points), dtype=np.int64),
+        uv=together([piece.uv for piece in pieces], 2, 0.0),
+        colour=together([piece.colour for piece in pieces], 3, np.nan),
+    )
+
+
+def _checked(mesh: Mesh, keeps_normals: bool) -> Mesh:
+    wrong = int((~np.isfinite(mesh.points).all(axis=1)).sum())
+    if wrong:
+        raise Refusal(f"{wrong:,} points of the file have places that are not numbers. Nothing was imported. Mend the file and drop it again.")
+    if np.abs(mesh.points).max() > 1e7:
+        raise Refusal("The file has points more than ten million units from its origin. Nothing was imported. Move or scale it before writing it.")
+    if len(mesh.faces) > FACE_LIMIT:
+        raise Refusal(f"The file has {len(mesh.faces):,} faces; the limit is {FACE_LIMIT:,}. Nothing was imported. Reduce it before writing it.")
+    if mesh.faces.min() < 0 or mesh.faces.max() >= len(mesh.points):
+        raise Refusal("Faces of the file name points that it does not have. Nothing was imported. Write it again from where it was made.")
+    _, number = np.unique(mesh.points, axis=0, return_inverse=True)
+    number = number.astype(np.int64).ravel()
+    normals = mesh.normals if keeps_normals else smooth_normals(mesh.points, mesh.faces, number)
+    normals = np.where(np.isfinite(normals), normals, np.float32(0)).astype(np.float32)
+    return Mesh(mesh.points, mesh.points, normals, mesh.faces, number, mesh.uv, mesh.colour)

@@ -1,0 +1,171 @@
+"""Edits of a shot: made, taken back and brought again, each kept with its inverse."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from pydantic import JsonValue, TypeAdapter
+from sqlalchemy import desc, select
+from sqlalchemy.orm import Session
+
+from windsock.core.document.patches import NOTHING, Operation, Patch, inverse, patched, touches, value_at
+from windsock.core.document.shot import parse_shot
+from windsock.core.refusals import Refusal
+from windsock.store.models import Edit, ShotRow, now
+
+PATCH = TypeAdapter(Patch)
+
+
+class Missing(Refusal):
+    """A thing that is not there (any more)."""
+
+
+@dataclass(frozen=True)
+class Clash:
+    """One value that somebody else changed meanwhile: what was wanted, and what it is now."""
+
+    path: str
+    yours: JsonValue
+    theirs: JsonValue
+
+
+class StaleEdit(Refusal):
+    """An edit against a revision that is no longer the newest."""
+
+    def __init__(self, revision: int, clashes: list[Clash]) -> None:
+        super().__init__("The shot was changed elsewhere meanwhile. Your change is not made yet. Choose which value to keep.")
+        self.revision = revision
+        self.clashes = clashes
+
+
+class ChangedSince(Refusal):
+    """An undo or redo of values that somebody has changed since."""
+
+
+@dataclass(frozen=True)
+class Wish:
+    """An edit as a browser sends it. `key` names it, so that sending it again does not make it twice."""
+
+    key: str
+    browser: str
+    label: str
+    revision: int
+    patch: list[Operation]
+
+
+def make_edit(session: Session, shot_id: str, wish: Wish) -> ShotRow:
+    """Make an edit. Raises Missing, StaleEdit, BadPatch or BadDocument; then nothing is changed."""
+    row = locked(session, shot_id)
+    if session.scalar(select(Edit.id).where(Edit.key == wish.key)) is not None:
+        return row
+    if wish.revision != row.revision:
+        raise StaleEdit(row.revision, _clashes(row.document, wish.patch))
+    _apply(session, row, wish, wish.patch, "edit", None)
+    return row
+
+
+def undo(session: Session, shot_id: str, browser: str, key: str, anyway: bool) -> ShotRow:
+    """Take back the newest standing edit of this browser, as a new edit. Raises ChangedSince unless `anyway`."""
+    row = locked(session, shot_id)
+    if _made(session, key):
+        return row
+    edit = next_undo(session, shot_id, browser)
+    if edit is None:
+        raise Refusal("There is nothing of yours to undo in this shot.")
+    return _invert(session, row, edit, browser, key, "undo", anyway)
+
+
+def redo(session: Session, shot_id: str, browser: str, key: str, anyway: bool) -> ShotRow:
+    """Bring again what this browser last took back, as a new edit. Raises ChangedSince unless `anyway`."""
+    row = locked(session, shot_id)
+    if _made(session, key):
+        return row
+    edit = next_redo(session, shot_id, browser)
+    if edit is None:
+        raise Refusal("There is nothing of yours to redo in this shot.")
+    return _invert(session, row, edit, browser, key, "redo", anyway)
+
+
+def next_undo(session: Session, shot_id: str, browser: str) -> Edit | None:
+    """The newest edit or redo of this browser that stands."""
+    query = select(Edit).where(
+        Edit.shot_id == shot_id, Edit.browser == browser, Edit.standing, Edit.kind.in_(("edit", "redo"))
+    )
+    return session.scalars(query.order_by(desc(Edit.revision)).limit(1)).first()
+
+
+def next_redo(session: Session, shot_id: str, browser: str) -> Edit | None:
+    """The newest undo of this browser that stands, unless the browser has made an edit since."""
+    mine = select(Edit).where(Edit.shot_id == shot_id, Edit.browser == browser, Edit.standing)
+    undone = session.scalars(mine.where(Edit.kind == "undo").order_by(desc(Edit.revision)).limit(1)).first()
+    edited = session.scalars(mine.where(Edit.kind == "edit").order_by(desc(Edit.revision)).limit(1)).first()
+    return None if undone is None or (edited is not None and edited.revision > undone.revision) else undone
+
+
+def locked(session: Session, shot_id: str) -> ShotRow:
+    """The row of a shot, held until the transaction ends. Raises Missing."""
+    row = session.get(ShotRow, shot_id, with_for_update=True)
+    if row is None:
+        raise Missing("This shot is not here any more. Go home to see the shots that are.")
+    return row
+
+
+def _made(session: Session, key: str) -> bool:
+    return session.scalar(select(Edit.id).where(Edit.key == key)) is not None
+
+
+def _invert(session: Session, row: ShotRow, edit: Edit, browser: str, key: str, kind: str, anyway: bool) -> ShotRow:
+    back = PATCH.validate_python(edit.inverse)
+    if not anyway:
+        _refuse_changed_since(session, edit, back)
+    label = edit.label
+    _apply(session, row, Wish(key, browser, label, row.revision, back), back, kind, edit.revision)
+    edit.standing = False
+    return row
+
+
+def _refuse_changed_since(session: Session, edit: Edit, back: list[Operation]) -> None:
+    others = session.scalars(
+        select(Edit).where(Edit.shot_id == edit.shot_id, Edit.revision > edit.revision, Edit.browser != edit.browser)
+    )
+    for other in others:
+        for operation in PATCH.validate_python(other.patch):
+            if any(touches(operation.path, mine.path) for mine in back):
+                raise ChangedSince(
+                    f"Somebody has changed this since (“{other.label}”). Nothing was undone. Undo it anyway, or leave it."
+                )
+
+
+def _apply(
+    session: Session, row: ShotRow, wish: Wish, patch: list[Operation], kind: str, inverts: int | None
+) -> None:
+    before = row.document
+    back = inverse(before, patch)
+    after = parse_shot(patched(before, patch)).model_dump(mode="json")
+    row.document = after
+    row.revision += 1
+    row.changed = now()
+    session.add(
+        Edit(
+            shot_id=row.id,
+            revision=row.revision,
+            key=wish.key,
+            browser=wish.browser,
+            label=wish.label,
+            patch=[operation.plain() for operation in patch],
+            inverse=[operation.plain() for operation in back],
+            kind=kind,
+            inverts=inverts,
+            standing=True,
+        )
+    )
+    session.flush()
+
+
+def _clashes(document: JsonValue, patch: list[Operation]) -> list[Clash]:
+    found: list[Clash] = []
+    for operation in patch:
+        now_there = value_at(document, operation.path)
+        theirs = None if now_there is NOTHING else now_there
+        found.append(Clash(operation.path, operation.value, theirs))  # pyright: ignore[reportArgumentType]
+    return found

@@ -1,0 +1,84 @@
+"""What is kept in PostgreSQL: all that cannot be made again."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sqlalchemy import JSON, DateTime, ForeignKey, LargeBinary, String, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, deferred, mapped_column, relationship
+
+
+def now() -> datetime:
+    """The time, with its zone."""
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    """The base of all tables."""
+
+
+class Project(Base):
+    """A body of work."""
+
+    __tablename__ = "projects"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    name: Mapped[str] = mapped_column(String(80))
+    created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    shots: Mapped[list[ShotRow]] = relationship(back_populates="project", cascade="all, delete-orphan")
+
+
+class ShotRow(Base):
+    """A shot: its document as it is now, and the number of the last edit."""
+
+    __tablename__ = "shots"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    project_id: Mapped[str] = mapped_column(ForeignKey("projects.id", ondelete="CASCADE"), index=True)
+    document: Mapped[dict] = mapped_column(JSON)
+    revision: Mapped[int] = mapped_column(default=0)
+    created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    project: Mapped[Project] = relationship(back_populates="shots")
+
+
+class Edit(Base):
+    """One edit with its inverse. `inverts` names the revision that an undo takes back or a redo brings again."""
+
+    __tablename__ = "edits"
+    __table_args__ = (UniqueConstraint("shot_id", "revision"), UniqueConstraint("key"))
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    shot_id: Mapped[str] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), index=True)
+    revision: Mapped[int]
+    key: Mapped[str] = mapped_column(String(64))
+    browser: Mapped[str] = mapped_column(String(64), index=True)
+    label: Mapped[str] = mapped_column(String(120))
+    patch: Mapped[list] = mapped_column(JSON)
+    inverse: Mapped[list] = mapped_column(JSON)
+    kind: Mapped[str] = mapped_column(String(8), default="edit")
+    inverts: Mapped[int | None]
+    standing: Mapped[bool] = mapped_column(default=True)
+    made: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class Asset(Base):
+    """An imported file, known by the SHA-256 of its bytes."""
+
+    __tablename__ = "assets"
+
+    hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    kind: Mapped[str] = mapped_column(String(8))
+    summary: Mapped[dict] = mapped_column(JSON)
+    content: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+    added: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class Mark(Base):
+    """A thing that is done once for a database, such as loading the demo."""
+
+    __tablename__ = "marks"
+
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    made: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)

@@ -1,0 +1,40 @@
+"""The web application."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from apiflask import APIFlask
+
+from windsock.evaluator.client import EvaluatorClient
+from windsock.store.database import Database
+from windsock.web import guard, problems
+from windsock.web.assets import assets
+from windsock.web.frames import frames
+from windsock.web.openapi import tidied
+from windsock.web.pages import pages
+from windsock.web.projects import projects
+from windsock.web.service import Service
+from windsock.web.shots import shots
+
+
+def create_app(database: str, socket: Path, asset_folder: Path) -> APIFlask:
+    """The application on a database address, an evaluator's socket and a folder for imported files."""
+    app = APIFlask(__name__, title="Wind Sock", version="1", spec_path="/api/openapi.json", docs_path=None, static_folder=None)
+    app.config["OPENAPI_VERSION"] = "3.1.0"
+    app.config["AUTO_404_RESPONSE"] = False
+    app.spec_processor(tidied)
+    app.extensions["windsock"] = Service(Database(database), EvaluatorClient(socket), asset_folder)
+    guard.register(app)
+    problems.register(app)
+    for blueprint in (projects, shots, frames, assets, pages):
+        app.register_blueprint(blueprint)
+    return app
+
+
+def from_environment() -> APIFlask:
+    """For gunicorn: where things are is told by the start command."""
+    return create_app(
+        os.environ["WINDSOCK_DATABASE"], Path(os.environ["WINDSOCK_SOCKET"]), Path(os.environ["WINDSOCK_ASSETS"])
+    )

@@ -1,0 +1,88 @@
+"""Imported files."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Annotated
+
+from apiflask import APIBlueprint
+from flask import request
+from pydantic import BaseModel, Field, StringConstraints
+from sqlalchemy import select
+
+from windsock.core.refusals import Refusal
+from windsock.evaluator.work import Request
+from windsock.formats.importing import READERS
+from windsock.formats.limits import FILE_LIMIT
+from windsock.store.models import Asset
+from windsock.web.problems import problem
+from windsock.web.service import service
+
+assets = APIBlueprint("assets", __name__, url_prefix="/api/assets")
+
+
+class AssetSummary(BaseModel):
+    """An imported file: its name, and what its mesh is, in the file's own units."""
+
+    hash: str
+    name: str
+    kind: str
+    faces: int
+    points: int
+    low: tuple[float, float, float]
+    high: tuple[float, float, float]
+    has_uv: bool
+    has_colour: bool
+
+
+class AssetList(BaseModel):
+    """All imported files."""
+
+    assets: list[AssetSummary]
+
+
+class FileName(BaseModel):
+    """The name of the file that is sent as the body."""
+
+    name: Annotated[str, StringConstraints(min_length=1, max_length=120), Field(description="With its ending")]
+
+
+@assets.get("")
+@assets.output(AssetList)
+def list_assets():
+    """All imported files, newest first."""
+    with service().database.session() as session:
+        rows = session.scalars(select(Asset).order_by(Asset.added.desc()).limit(500))
+        return {"assets": [_summary(row) for row in rows]}
+
+
+@assets.post("")
+@assets.input(FileName, location="query")
+@assets.output(AssetSummary, status_code=201)
+def import_file(query_data: FileName):
+    """Import an OBJ or GLB file, sent as the body. The same file twice is one asset."""
+    if (request.content_length or 0) > FILE_LIMIT:
+        size = (request.content_length or 0) / 2**20
+        return problem(413, f"The file is {size:.0f} MB; the limit is {FILE_LIMIT // 2**20} MB. Nothing was imported. Save it smaller and drop it again.")
+    content = request.get_data(cache=False)
+    name = query_data.name.replace("\\", "/").rsplit("/", 1)[-1]
+    kind = name.rsplit(".", 1)[-1].lower()
+    if kind not in READERS:
+        raise Refusal(f"“{name}” is not a kind of file that is read here. Nothing was imported. OBJ and GLB files are.")
+    digest = hashlib.sha256(content).hexdigest()
+    with service().database.session() as session:
+        row = session.get(Asset, digest)
+        if row is not None:
+            return _summary(row)
+    if not content:
+        raise Refusal(f"“{name}” is empty. Nothing was imported. Write it again from where it was made.")
+    service().write_asset(digest, kind, content)
+    reply, _ = service().ask(Request(kind="inspect", asset=digest))
+    with service().database.session() as session:
+        row = Asset(hash=digest, name=name, kind=kind, summary=reply.data, content=content)
+        session.add(row)
+        return _summary(row)
+
+
+def _summary(row: Asset) -> AssetSummary:
+    return AssetSummary(hash=row.hash, name=row.name, kind=row.kind, **row.summary)

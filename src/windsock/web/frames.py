@@ -1,0 +1,163 @@
+"""Frames, coverage strips, probes and what is taken away of a frame."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from apiflask import APIBlueprint
+from flask import Response
+from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints
+
+from windsock.core.declarations import Id
+from windsock.core.document.patches import MOST_OPERATIONS, Operation, patched
+from windsock.core.document.shot import parse_shot
+from windsock.evaluator.work import Request
+from windsock.web.guard import browser
+from windsock.web.service import service
+
+frames = APIBlueprint("frames", __name__, url_prefix="/api")
+
+BlockHash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{24}$")]
+FrameNumber = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
+Metres = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
+
+
+class Looked(BaseModel):
+    """A shot at a revision, with an unsaved patch on top while something is dragged."""
+
+    model_config = ConfigDict(extra="forbid")
+    revision: Annotated[int, Field(ge=0)]
+    patch: Annotated[list[Operation], Field(max_length=MOST_OPERATIONS)] = []
+    frame: FrameNumber = 0.0
+
+
+class HeatWish(BaseModel):
+    """Which field is to be seen as colour, and on which shape."""
+
+    model_config = ConfigDict(extra="forbid")
+    field: Id
+    item: Id
+
+
+class FrameWish(Looked):
+    """A frame. `held`: hashes of the blocks that the browser has. A newer `wish` of the same `view` cancels older ones."""
+
+    held: Annotated[list[BlockHash], Field(max_length=4096)] = []
+    heat: HeatWish | None = None
+    view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
+    wish: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
+class CoverageWish(Looked):
+    """A field's strip over the whole shot, on a shape."""
+
+    field: Id
+    item: Id
+    step_by: Annotated[int, Field(ge=1, le=100)] = 1
+    view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
+    wish: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
+class CoverageStrip(BaseModel):
+    """For each frame the shares inside and in the band; the rest is outside."""
+
+    strip: list[tuple[float, float]]
+
+
+class ProbeWish(Looked):
+    """A place on a shape, in the shape's own space."""
+
+    field: Id
+    item: Id
+    place: tuple[Metres, Metres, Metres]
+
+
+class ProbeClause(BaseModel):
+    """One source at the place, and the field's value up to and including it."""
+
+    source: str
+    value: float
+    result: float
+
+
+class Probe(BaseModel):
+    """How the field's value came about."""
+
+    clauses: list[ProbeClause]
+    value: float
+    level: float
+    inside: float
+
+
+@frames.post("/shots/<shot_id>/frame")
+@frames.input(FrameWish)
+@frames.doc(
+    summary="One frame",
+    responses={200: {"description": "Manifest length, manifest as JSON, blocks", "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+def frame(shot_id: str, json_data: FrameWish) -> Response:
+    """A frame as a manifest and the blocks that the browser does not hold."""
+    heat = (json_data.heat.field, json_data.heat.item) if json_data.heat else None
+    view = f"{browser()} {json_data.view}" if json_data.view else ""
+    asked = Request(
+        kind="frame", document=_document(shot_id, json_data), frame=json_data.frame, heat=heat, held=json_data.held, view=view, wish=json_data.wish
+    )
+    _, content = service().ask(asked)
+    return Response(content, content_type="application/octet-stream")
+
+
+@frames.get("/blocks/<name>")
+@frames.doc(summary="One block by its hash", responses={200: {"description": "The bytes", "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}})
+def block(name: str) -> Response:
+    """A block of a frame. It never changes."""
+    _, content = service().ask(Request(kind="blocks", name=name[:64]))
+    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
+    return Response(content, content_type="application/octet-stream", headers=headers)
+
+
+@frames.post("/shots/<shot_id>/coverage")
+@frames.input(CoverageWish)
+@frames.output(CoverageStrip)
+def coverage(shot_id: str, json_data: CoverageWish):
+    """The coverage strip of a field."""
+    view = f"{browser()} {json_data.view}" if json_data.view else ""
+    asked = Request(
+        kind="coverage", document=_document(shot_id, json_data), field=json_data.field, item=json_data.item, step_by=json_data.step_by, view=view, wish=json_data.wish
+    )
+    reply, _ = service().ask(asked)
+    return {"strip": reply.data}
+
+
+@frames.post("/shots/<shot_id>/probe")
+@frames.input(ProbeWish)
+@frames.output(Probe)
+def probe(shot_id: str, json_data: ProbeWish):
+    """A field at one place, clause by clause."""
+    asked = Request(
+        kind="probe", document=_document(shot_id, json_data), frame=json_data.frame, field=json_data.field, item=json_data.item, place=json_data.place
+    )
+    reply, _ = service().ask(asked)
+    return reply.data
+
+
+class TakeAway(Looked):
+    """A frame as a file."""
+
+
+@frames.post("/shots/<shot_id>/frame.glb")
+@frames.input(TakeAway)
+@frames.doc(summary="This frame as GLB", responses={200: {"description": "A GLB file", "content": {"model/gltf-binary": {"schema": {"type": "string", "format": "binary"}}}}})
+def frame_glb(shot_id: str, json_data: TakeAway) -> Response:
+    """This frame's finished shapes and camera as one GLB file."""
+    asked = Request(kind="glb", document=_document(shot_id, json_data), frame=json_data.frame)
+    _, content = service().ask(asked)
+    return Response(content, content_type="model/gltf-binary")
+
+
+def _document(shot_id: str, looked: Looked) -> JsonValue:
+    document = service().document(shot_id, looked.revision)
+    if not looked.patch:
+        return document
+    changed = patched(document, looked.patch)
+    parse_shot(changed)
+    return changed

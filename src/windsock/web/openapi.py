@@ -1,0 +1,52 @@
+"""The OpenAPI 3.1 description, as it is published."""
+
+from __future__ import annotations
+
+import json
+import re
+
+NESTED = re.compile(r"#/components/schemas/[A-Za-z]+\.([A-Za-z]+)")
+
+
+def tidied(spec: dict) -> dict:
+    """Models that several others hold appear once, under their own name; errors are problem details."""
+    schemas = spec.get("components", {}).get("schemas", {})
+    spec["components"]["schemas"] = {name.rsplit(".", 1)[-1]: schema for name, schema in schemas.items()}
+    spec["components"]["schemas"]["Problem"] = {
+        "type": "object",
+        "title": "Problem",
+        "description": "Problem details (RFC 9457)",
+        "required": ["type", "title", "status", "detail"],
+        "properties": {
+            "type": {"type": "string"},
+            "title": {"type": "string"},
+            "status": {"type": "integer"},
+            "detail": {"type": "string"},
+            "revision": {"type": "integer"},
+            "clashes": {
+                "type": "array",
+                "items": {
+                    "type": "object",
+                    "required": ["path", "yours", "theirs"],
+                    "properties": {"path": {"type": "string"}, "yours": {}, "theirs": {}},
+                },
+            },
+            "places": {
+                "type": "array",
+                "items": {"type": "object", "properties": {"path": {"type": "string"}, "detail": {"type": "string"}}},
+            },
+        },
+    }
+    text = NESTED.sub(r"#/components/schemas/\1", json.dumps(spec))
+    told = json.loads(text)
+    _problems_for_errors(told)
+    return told
+
+
+def _problems_for_errors(spec: dict) -> None:
+    body = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+    for path in spec.get("paths", {}).values():
+        for operation in path.values():
+            if isinstance(operation, dict) and "responses" in operation:
+                responses = {code: reply for code, reply in operation["responses"].items() if code[0] == "2"}
+                operation["responses"] = responses | {"default": {"description": "What went wrong, in words", "content": body}}

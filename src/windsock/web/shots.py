@@ -1,0 +1,137 @@
+"""One shot: its document, edits, undo and redo."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from apiflask import APIBlueprint
+from flask import Response, json, request
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from sqlalchemy.orm import Session
+
+from windsock.core.document.patches import Patch
+from windsock.core.document.shot import Shot, parse_shot
+from windsock.store.editing import Missing, Wish, locked, make_edit, next_redo, next_undo, redo, undo
+from windsock.store.models import ShotRow
+from windsock.web.guard import browser
+from windsock.web.problems import problem
+from windsock.web.service import service
+
+shots = APIBlueprint("shots", __name__, url_prefix="/api/shots")
+
+EditKey = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,64}$")]
+Label = Annotated[str, StringConstraints(min_length=1, max_length=100)]
+
+
+class ShotState(BaseModel):
+    """A shot as it stands, and what undo and redo would do for this browser."""
+
+    id: str
+    project: str
+    project_name: str
+    revision: int
+    document: Shot
+    undo: str | None
+    redo: str | None
+
+
+class EditWish(BaseModel):
+    """An edit: a JSON Patch with a label, and a key under which it is made once however often it is sent."""
+
+    model_config = ConfigDict(extra="forbid")
+    key: EditKey
+    label: Label
+    patch: Patch
+
+
+class Taking(BaseModel):
+    """An undo or redo. `anyway` does it even if somebody has changed the same value since."""
+
+    model_config = ConfigDict(extra="forbid")
+    key: EditKey
+    anyway: Annotated[bool, Field(default=False)] = False
+
+
+@shots.get("/<shot_id>")
+@shots.output(ShotState)
+def get_shot(shot_id: str):
+    """The shot as it stands."""
+    with service().database.session() as session:
+        row = session.get(ShotRow, shot_id)
+        if row is None:
+            raise Missing("This shot is not here. It may have been deleted. Go home to see the shots that are.")
+        return _state(session, row)
+
+
+@shots.patch("/<shot_id>")
+@shots.input(EditWish)
+@shots.output(ShotState)
+@shots.doc(responses={412: "The shot was changed meanwhile; `clashes` has both values", 428: "If-Match is missing"})
+def edit_shot(shot_id: str, json_data: EditWish):
+    """Make an edit against the revision named in If-Match."""
+    revision = _revision()
+    if revision is None:
+        return problem(428, "An edit must say in If-Match which revision it is made against. Nothing was changed.")
+    with service().database.session() as session:
+        wish = Wish(json_data.key, browser(), json_data.label, revision, json_data.patch)
+        return _state(session, make_edit(session, shot_id, wish))
+
+
+@shots.post("/<shot_id>/undo")
+@shots.input(Taking)
+@shots.output(ShotState)
+def undo_edit(shot_id: str, json_data: Taking):
+    """Take back the newest standing edit of this browser."""
+    with service().database.session() as session:
+        return _state(session, undo(session, shot_id, browser(), json_data.key, json_data.anyway))
+
+
+@shots.post("/<shot_id>/redo")
+@shots.input(Taking)
+@shots.output(ShotState)
+def redo_edit(shot_id: str, json_data: Taking):
+    """Bring again what this browser last took back."""
+    with service().database.session() as session:
+        return _state(session, redo(session, shot_id, browser(), json_data.key, json_data.anyway))
+
+
+@shots.delete("/<shot_id>")
+@shots.output({}, status_code=204)
+def delete_shot(shot_id: str):
+    """Delete a shot with all its edits."""
+    with service().database.session() as session:
+        session.delete(locked(session, shot_id))
+    return ""
+
+
+@shots.get("/<shot_id>/document.json")
+@shots.doc(summary="The document as a file", responses={200: {"description": "The shot as JSON"}})
+def document_file(shot_id: str) -> Response:
+    """The shot as its JSON document, to keep or to read back elsewhere."""
+    with service().database.session() as session:
+        row = session.get(ShotRow, shot_id)
+        if row is None:
+            raise Missing("This shot is not here any more.")
+        text = json.dumps(row.document, indent=1, sort_keys=False)
+    return Response(
+        text, content_type="application/json", headers={"Content-Disposition": 'attachment; filename="shot.json"'}
+    )
+
+
+def _revision() -> int | None:
+    given = request.headers.get("If-Match", "").strip().strip('"')
+    return int(given) if given.isdecimal() and len(given) < 10 else None
+
+
+def _state(session: Session, row: ShotRow) -> ShotState:
+    service().remember(row.id, row.revision, row.document)
+    back, again = next_undo(session, row.id, browser()), next_redo(session, row.id, browser())
+    return ShotState(
+        id=row.id,
+        project=row.project_id,
+        project_name=row.project.name,
+        revision=row.revision,
+        document=parse_shot(row.document),
+        undo=back.label if back else None,
+        redo=again.label if again else None,
+    )
