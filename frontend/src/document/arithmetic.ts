@@ -56,7 +56,8 @@ function readSum(text: string): number | null {
 export function shown(value: number, whole = false): string {
   if (whole) return String(Math.round(value));
   const size = Math.abs(value);
-  const digits = size >= 100 ? 1 : size >= 10 ? 2 : size >= 0.1 || size === 0 ? 2 : 4;
+  const digits = size >= 1000 ? 0 : size >= 100 ? 1 : size >= 0.1 || size === 0 ? 2 : size >= 0.001 ? 4 : 6;
   const text = value.toFixed(digits);
-  return text === "-0.00" ? "0.00" : text;
+  const short = digits > 2 ? text.replace(/(\.\d\d\d*?)0+$/, "$1") : text;
+  return short === "-0.00" ? "0.00" : short;
 }

@@ -3,7 +3,7 @@ import type { Reading } from "../api/frames";
 import { aroundClause, moveInOrder, noiseClause } from "../document/commands";
 import { quantity } from "../document/quantities";
 import { type Field, inOrder, lastRank, newId, type Patch, type Source, type Word } from "../document/types";
-import { Button, IconButton } from "../parts/Button";
+import { IconButton, SmallButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
@@ -55,7 +55,7 @@ export function FieldSentence({ id, field, reading }: { id: string; field: Field
           ["Noise", () => add((rank) => noiseClause(rank, 0.5), "noise")],
         ]}
       >
-        <Button>Add a clause</Button>
+        <SmallButton>Add a clause</SmallButton>
       </CommandMenu>
       <Histogram fieldId={id} letter={field.letter} reading={reading} />
     </div>
@@ -115,7 +115,7 @@ function Clause({ pointer, source, first, field, fieldId, id, controllers }: Cla
           ],
         ]}
       >
-        <IconButton aria-label={`More for ${source.kind}`}>
+        <IconButton data-small aria-label={`More for ${source.kind}`}>
           <MoreHorizontal size={14} />
         </IconButton>
       </CommandMenu>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { answered, api } from "../api/client";
 import { quantity } from "../document/quantities";
 import type { Shape } from "../document/types";
-import { Button } from "../parts/Button";
+import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { useCommit, useSession } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
@@ -30,9 +30,9 @@ export function GeometryCard({ id, shape }: { id: string; shape: Shape }) {
         <LookSentence pointer={`/items/${id}/look`} backs />
       </Unfolded>
       <Unfolded>
-        <Button aria-expanded={open} onPress={() => setOpen(!open)}>
+        <SmallButton aria-expanded={open} onPress={() => setOpen(!open)}>
           {open ? "Fold the place" : "Place, turn and stretch"}
-        </Button>
+        </SmallButton>
         {open && (
           <div>
             <PlaceSentence pointer={`/items/${id}`} model="Shape" scaled />
@@ -102,9 +102,9 @@ function GeometrySentence({ pointer, shape }: { pointer: string; shape: Shape })
       return (
         <>
           Revolve{" "}
-          <Button aria-expanded={profileOpen} onPress={() => setProfileOpen(!profileOpen)}>
+          <SmallButton aria-expanded={profileOpen} onPress={() => setProfileOpen(!profileOpen)}>
             {profileOpen ? "Fold the profile" : "Edit the profile"}
-          </Button>{" "}
+          </SmallButton>{" "}
           in {value("Revolve", "segments", "Segments", false)} segments, rings{" "}
           {value("Revolve", "ring_height", "Ring height", false)} apart, girth {value("Revolve", "girth", "Girth")}
           {profileOpen && <ProfileEditor pointer={`${pointer}/profile`} profile={geometry.profile} />}

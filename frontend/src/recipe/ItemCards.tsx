@@ -1,6 +1,6 @@
 import { quantity } from "../document/quantities";
 import type { Item } from "../document/types";
-import { Button } from "../parts/Button";
+import { SmallButton } from "../parts/Button";
 import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
@@ -25,7 +25,7 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
       <Card style={{ paddingLeft: 12 }} aria-label={item.name}>
         <PlaceSentence pointer={`/items/${id}`} model={MODELS[item.kind]} scaled={item.kind === "controller"} />
         <div>
-          <Button onPress={() => keyPlace(editing, id)}>Key its place here</Button>
+          <SmallButton onPress={() => keyPlace(editing, id)}>Key its place here</SmallButton>
         </div>
         {item.kind === "controller" && (
           <Unfolded>
@@ -60,9 +60,11 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
             {camera === id ? (
               "The shot looks through it."
             ) : (
-              <Button onPress={() => commit("camera of the shot", [{ op: "replace", path: "/camera", value: id }])}>
+              <SmallButton
+                onPress={() => commit("camera of the shot", [{ op: "replace", path: "/camera", value: id }])}
+              >
                 Look through it
-              </Button>
+              </SmallButton>
             )}
           </Unfolded>
         )}

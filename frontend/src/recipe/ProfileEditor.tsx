@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import styled from "styled-components";
 import { quantity } from "../document/quantities";
 import { type Geometry, inOrder, newId } from "../document/types";
-import { Button } from "../parts/Button";
+import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing } from "../parts/editing";
@@ -121,27 +121,27 @@ export function ProfileEditor({ pointer, profile }: { pointer: string; profile: 
           {point.colour ? (
             <>
               , painted <ColourValue pointer={`${pointer}/${id}/colour`} label="Colour from this point up" />{" "}
-              <Button
+              <SmallButton
                 onPress={() => commit("no paint", [{ op: "replace", path: `${pointer}/${id}/colour`, value: null }])}
               >
                 No paint
-              </Button>
+              </SmallButton>
             </>
           ) : (
             <>
               ,{" "}
-              <Button
+              <SmallButton
                 onPress={() => commit("paint", [{ op: "replace", path: `${pointer}/${id}/colour`, value: "#C8420B" }])}
               >
                 Paint from here up
-              </Button>
+              </SmallButton>
             </>
           )}
         </div>
       )}
       <div>
-        <Button onPress={addAfter}>Add a point after it</Button>{" "}
-        <Button
+        <SmallButton onPress={addAfter}>Add a point after it</SmallButton>{" "}
+        <SmallButton
           isDisabled={points.length <= 2}
           onPress={() => {
             commit("a profile point away", [{ op: "remove", path: `${pointer}/${id}` }]);
@@ -149,7 +149,7 @@ export function ProfileEditor({ pointer, profile }: { pointer: string; profile: 
           }}
         >
           Remove it
-        </Button>
+        </SmallButton>
       </div>
     </Frame>
   );

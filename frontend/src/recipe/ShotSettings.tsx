@@ -3,7 +3,7 @@ import { Dialog, DialogTrigger, Heading, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { changeRate } from "../document/commands";
 import { quantity } from "../document/quantities";
-import { Button } from "../parts/Button";
+import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
@@ -104,12 +104,12 @@ function Settings() {
       </div>
       <div>
         Opens on frame <b>{opening}</b>{" "}
-        <Button
+        <SmallButton
           isDisabled={opening === frame}
           onPress={() => commit(`opens on ${frame}`, [{ op: "replace", path: "/opening_frame", value: frame }])}
         >
           Open on {frame}
-        </Button>
+        </SmallButton>
       </div>
     </>
   );

@@ -64,6 +64,7 @@ export function StepCard({
       <Ordinal>{place}</Ordinal>
       <Corner>
         <IconButton
+          data-small
           aria-label={open ? "Fold the step" : "More of the step"}
           aria-expanded={open}
           onPress={() => setOpen(!open)}
@@ -79,7 +80,7 @@ export function StepCard({
             ["Remove it", () => commit("no Cut away", [{ op: "remove", path: pointer }])],
           ]}
         >
-          <IconButton aria-label="Commands for the step">
+          <IconButton data-small aria-label="Commands for the step">
             <MoreHorizontal size={14} />
           </IconButton>
         </CommandMenu>
@@ -153,6 +154,7 @@ export function StepCard({
       {field && step.field && (
         <Unfolded>
           <IconButton
+            data-small
             style={{ float: "right" }}
             aria-label={unfolded ? "Fold the field" : "Unfold the field"}
             aria-expanded={unfolded}

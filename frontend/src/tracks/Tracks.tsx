@@ -37,6 +37,7 @@ function Transport() {
   const playing = useSession((state) => state.playing);
   const frame = useSession((state) => state.frame);
   const speed = useSession((state) => state.speed);
+  const sharpness = useSession((state) => state.sharpness);
   const frames = useShot((shot) => shot.frames);
   const rate = useShot((shot) => shot.rate);
   const fps = rate.numerator / rate.denominator;
@@ -71,7 +72,13 @@ function Transport() {
       />
       <Soft>
         of {frames.first}–{frames.last} · {Number(fps.toFixed(3))} fps
-        {speed !== null && <span data-speed={speed}> · playing {speed > 0 ? speed.toFixed(1) : "…"}</span>}
+        {speed !== null && (
+          <span data-speed={speed}>
+            {" "}
+            · playing {speed > 0 ? speed.toFixed(1) : "…"}
+            {sharpness < 1 && " · drawn coarser to keep up"}
+          </span>
+        )}
       </Soft>
     </Bar>
   );

@@ -38,6 +38,7 @@ export function View() {
   const manifest = useSession((state) => state.manifest);
   const field = useSession((state) => state.field);
   const chosen = useSession((state) => state.chosen);
+  const sharpness = useSession((state) => state.sharpness);
   const fields = useShot((shot) => shot.fields);
   const camera = useShot((shot) => shot.camera ?? null);
   const picture = useShot((shot) => shot.picture);
@@ -71,10 +72,11 @@ export function View() {
     const level = told ? Number(valueNow(editing, `/fields/${field}/level`)) : 0.5;
     const band = told ? Number(valueNow(editing, `/fields/${field}/band`)) : 0;
     made.show(manifest, { reading, subject: chosen, level, band, camera, free: through === "free" });
+    made.sharpen(sharpness);
     if (through === "free") made.freeFromCamera();
     made.draw();
     setDrawn((count) => count + 1);
-  }, [editing, stage, manifest, reading, chosen, field, fields, camera, through]);
+  }, [editing, stage, manifest, reading, chosen, field, fields, camera, through, sharpness]);
 
   const letters = inOrder(fields).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
   return (

@@ -17,6 +17,7 @@ export class Player {
   private animation = 0;
   private shownAt: number[] = [];
   private due = 0;
+  private slow = 0;
   private readonly stops: (() => void)[];
 
   constructor(
@@ -140,7 +141,8 @@ export class Player {
     cancelAnimationFrame(this.animation);
     this.shownAt = [];
     this.due = performance.now();
-    this.session.setState({ speed: playing ? 0 : null });
+    this.slow = 0;
+    this.session.setState(playing ? { speed: 0 } : { speed: null, sharpness: 1 });
     if (!playing) return;
     const { first, last } = this.documents.getState().shot.frames;
     const { frame } = this.session.getState();
@@ -162,6 +164,7 @@ export class Player {
         this.shownAt = [...this.shownAt.filter((moment) => now - moment < 1000), now];
         const span = now - (this.shownAt[0] ?? now);
         const speed = span > 200 ? ((this.shownAt.length - 1) * 1000) / span : 0;
+        this.keepUp(now > this.due + 0.5 * interval, next);
         this.due = Math.max(this.due + interval, now - interval);
         this.session.setState({ frame: next, speed });
       }
@@ -169,6 +172,15 @@ export class Player {
     this.fetchAhead();
     if (this.session.getState().playing) this.animation = requestAnimationFrame(this.tick);
   };
+
+  /** When frames that were at hand keep being shown late, it is the drawing that is slow: draw fewer pixels. */
+  private keepUp(late: boolean, frame: number): void {
+    this.slow = late && this.kept(frame + 1) ? this.slow + 1 : 0;
+    const { sharpness } = this.session.getState();
+    if (this.slow < 4 || sharpness <= 0.35) return;
+    this.slow = 0;
+    this.session.setState({ sharpness: Math.max(0.35, sharpness * 0.75) });
+  }
 
   /** Which whole frames of the range are at hand. */
   ready(frame: number): boolean {

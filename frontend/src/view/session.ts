@@ -20,6 +20,8 @@ export type Session = {
   manifest: Manifest | null;
   /** Frames per second as measured while playing, null when not playing. */
   speed: number | null;
+  /** The share of the full resolution that is drawn: less while playing where the graphics cannot keep up. */
+  sharpness: number;
   /** Why the picture is not the newest, in words. */
   trouble: string | null;
   working: boolean;
@@ -33,6 +35,7 @@ export function createSession(start: Pick<Session, "frame" | "playing" | "chosen
     wholeCurve: false,
     manifest: null,
     speed: null,
+    sharpness: 1,
     trouble: null,
     working: false,
     ...start,

@@ -24,7 +24,8 @@ export class Stage {
   private readonly scene = new THREE.Scene();
   private readonly shapes = new THREE.Group();
   private readonly sun = new THREE.DirectionalLight();
-  private readonly geometries = new Map<string, THREE.BufferGeometry>();
+  private readonly geometries = new Kept<THREE.BufferGeometry>();
+  private readonly materials = new Kept<THREE.Material>();
   private options: StageOptions = { reading: "picture", subject: null, level: 0.5, band: 0, camera: null, free: false };
   private freed = false;
 
@@ -47,7 +48,8 @@ export class Stage {
 
   dispose(): void {
     this.orbit.dispose();
-    for (const geometry of this.geometries.values()) geometry.dispose();
+    this.geometries.dropUnused();
+    this.geometries.dropUnused();
     this.renderer.dispose();
   }
 
@@ -55,8 +57,13 @@ export class Stage {
     return this.options.free || this.options.camera === null ? this.freeCamera : this.shotCamera;
   }
 
+  /** Draw at a share of the full resolution. */
+  sharpen(share: number): void {
+    const ratio = Math.min(window.devicePixelRatio, 2) * share;
+    if (this.renderer.getPixelRatio() !== ratio) this.renderer.setPixelRatio(ratio);
+  }
+
   resize(width: number, height: number): void {
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     this.renderer.setSize(width, height, false);
     for (const camera of [this.shotCamera, this.freeCamera]) {
       camera.aspect = width / Math.max(1, height);
@@ -68,15 +75,10 @@ export class Stage {
   show(manifest: Manifest, options: StageOptions): void {
     this.options = options;
     this.orbit.enabled = options.free || options.camera === null;
-    for (const child of this.shapes.children) disposeMaterials(child);
     this.shapes.clear();
-    const used = new Set<string>();
-    for (const item of manifest.items) this.add(item, used);
-    for (const [key, geometry] of this.geometries) {
-      if (used.has(key)) continue;
-      geometry.dispose();
-      this.geometries.delete(key);
-    }
+    for (const item of manifest.items) this.add(item);
+    this.geometries.dropUnused();
+    this.materials.dropUnused();
     this.light(manifest);
     this.look(manifest);
   }
@@ -142,63 +144,60 @@ export class Stage {
     return blob;
   }
 
-  private add(item: DrawItem, used: Set<string>): void {
-    const { reading, subject } = this.options;
-    const read = reading !== "picture" && item.item === subject;
-    if (read && reading === "mesh") {
-      const key = `${geometryKey(item)} split`;
-      used.add(key);
-      const geometry = this.kept(key, () => splitFaces(this.geometryOf(item)));
-      this.place(item, new THREE.Mesh(geometry, meshReadingMaterial(item.arrays.heat ? this.options.band : 0)));
-      return;
-    }
-    const key = geometryKey(item);
-    used.add(key);
-    const geometry = this.kept(key, () => this.geometryOf(item));
-    if (read && item.arrays.heat) {
-      this.place(item, new THREE.Mesh(geometry, heatMaterial(this.options.level, this.options.band)));
-      return;
-    }
+  private add(item: DrawItem): void {
+    const { reading, subject, level, band } = this.options;
     const plain = reading !== "picture";
-    if (item.fading) this.place(item, depthPass(geometry));
-    if (typeof item.backs === "object" && !plain) {
-      const back = material(item.backs, item.fading, false, plain);
-      back.side = THREE.BackSide;
-      this.place(item, new THREE.Mesh(geometry, back));
+    const read = plain && item.item === subject;
+    if (read && reading === "mesh") {
+      const split = this.geometries.get(`${geometryKey(item)} split`, () => bounded(splitFaces(geometryOf(item))));
+      const against = item.arrays.heat ? band : 0;
+      this.place(
+        item,
+        split,
+        this.materials.get(`mesh ${against}`, () => meshReadingMaterial(against)),
+      );
+      return;
     }
-    const front = material(item.look, item.fading, item.arrays.tint !== undefined, plain);
-    front.side = item.backs === "shown" ? THREE.DoubleSide : THREE.FrontSide;
-    this.place(item, new THREE.Mesh(geometry, front));
+    const geometry = this.geometries.get(geometryKey(item), () => bounded(geometryOf(item)));
+    if (read && item.arrays.heat) {
+      this.place(
+        item,
+        geometry,
+        this.materials.get(`heat ${level} ${band}`, () => heatMaterial(level, band)),
+      );
+      return;
+    }
+    if (item.fading && !plain) {
+      this.place(item, geometry, this.materials.get("depth", depthMaterial)).renderOrder = -1;
+    }
+    if (typeof item.backs === "object" && !plain) {
+      this.place(item, geometry, this.material(item.backs, item.fading, false, plain, THREE.BackSide));
+    }
+    const sides = item.backs === "shown" || (plain && item.backs !== "hidden") ? THREE.DoubleSide : THREE.FrontSide;
+    this.place(item, geometry, this.material(item.look, item.fading, item.arrays.tint !== undefined, plain, sides));
   }
 
-  private place(item: DrawItem, mesh: THREE.Mesh): void {
+  /** The same look is the same material from frame to frame, so that its program is compiled once. */
+  private material(
+    look: ResolvedLook,
+    fading: boolean,
+    tinted: boolean,
+    plain: boolean,
+    side: THREE.Side,
+  ): THREE.Material {
+    const key = JSON.stringify([plain ? "plain" : look, fading, tinted, side]);
+    return this.materials.get(key, () => standardMaterial(look, fading, tinted, plain, side));
+  }
+
+  private place(item: DrawItem, geometry: THREE.BufferGeometry, material: THREE.Material): THREE.Mesh {
+    const mesh = new THREE.Mesh(geometry, material);
     mesh.matrixAutoUpdate = false;
     mesh.matrix.fromArray(item.matrix);
     mesh.userData.item = item.item;
     mesh.castShadow = (mesh.geometry.boundingSphere?.radius ?? 0) < 50;
     mesh.receiveShadow = true;
     this.shapes.add(mesh);
-  }
-
-  private kept(key: string, make: () => THREE.BufferGeometry): THREE.BufferGeometry {
-    let geometry = this.geometries.get(key);
-    if (!geometry) {
-      geometry = make();
-      geometry.computeBoundingSphere();
-      this.geometries.set(key, geometry);
-    }
-    return geometry;
-  }
-
-  private geometryOf(item: DrawItem): THREE.BufferGeometry {
-    const geometry = new THREE.BufferGeometry();
-    const { points, normals, faces, tint, heat } = item.arrays;
-    geometry.setAttribute("position", attribute(points));
-    geometry.setAttribute("normal", attribute(normals));
-    geometry.setIndex(attribute(faces));
-    if (tint) geometry.setAttribute("color", attribute(tint));
-    if (heat) geometry.setAttribute("heat", attribute(heat));
-    return geometry;
+    return mesh;
   }
 
   private light(manifest: Manifest): void {
@@ -255,31 +254,70 @@ function attribute(ref: ArrayRef): THREE.BufferAttribute {
   return new THREE.BufferAttribute(values, ref.components, whole);
 }
 
-function material(look: ResolvedLook, fading: boolean, tinted: boolean, plain: boolean): THREE.MeshStandardMaterial {
+function geometryOf(item: DrawItem): THREE.BufferGeometry {
+  const geometry = new THREE.BufferGeometry();
+  const { points, normals, faces, tint, heat } = item.arrays;
+  geometry.setAttribute("position", attribute(points));
+  geometry.setAttribute("normal", attribute(normals));
+  geometry.setIndex(attribute(faces));
+  if (tint) geometry.setAttribute("color", attribute(tint));
+  if (heat) geometry.setAttribute("heat", attribute(heat));
+  return geometry;
+}
+
+function bounded(geometry: THREE.BufferGeometry): THREE.BufferGeometry {
+  geometry.computeBoundingSphere();
+  return geometry;
+}
+
+function standardMaterial(
+  look: ResolvedLook,
+  fading: boolean,
+  tinted: boolean,
+  plain: boolean,
+  side: THREE.Side,
+): THREE.Material {
   const translucent = fading || look.opacity < 1;
   return new THREE.MeshStandardMaterial({
+    side,
     color: plain ? "#9a9d9e" : tinted ? "#ffffff" : look.base_colour,
     vertexColors: tinted && !plain,
     roughness: plain ? 0.9 : look.roughness,
     metalness: plain ? 0 : look.metallic,
     emissive: plain ? "#000000" : look.emission_colour,
-    emissiveIntensity: look.emission,
-    opacity: look.opacity,
+    emissiveIntensity: plain ? 0 : look.emission,
+    opacity: plain ? 1 : look.opacity,
     transparent: translucent && !plain,
     depthWrite: !fading,
   });
 }
 
 /** Translucent things are drawn into depth first, so that no face behind another of the same thing shows through. */
-function depthPass(geometry: THREE.BufferGeometry): THREE.Mesh {
-  const first = new THREE.Mesh(geometry, new THREE.MeshBasicMaterial({ colorWrite: false, side: THREE.DoubleSide }));
-  first.renderOrder = -1;
-  return first;
+function depthMaterial(): THREE.Material {
+  return new THREE.MeshBasicMaterial({ colorWrite: false, side: THREE.DoubleSide });
 }
 
-function disposeMaterials(child: THREE.Object3D): void {
-  if (child instanceof THREE.Mesh) {
-    const held: THREE.Material | THREE.Material[] = child.material;
-    for (const one of Array.isArray(held) ? held : [held]) one.dispose();
+/** Things that live on the graphics card, by what they were made from. Those not asked for since are put away. */
+class Kept<Thing extends { dispose: () => void }> {
+  private readonly things = new Map<string, Thing>();
+  private used = new Set<string>();
+
+  get(key: string, make: () => Thing): Thing {
+    this.used.add(key);
+    let thing = this.things.get(key);
+    if (!thing) {
+      thing = make();
+      this.things.set(key, thing);
+    }
+    return thing;
+  }
+
+  dropUnused(): void {
+    for (const [key, thing] of this.things) {
+      if (this.used.has(key)) continue;
+      thing.dispose();
+      this.things.delete(key);
+    }
+    this.used = new Set();
   }
 }

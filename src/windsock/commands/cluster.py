@@ -81,13 +81,17 @@ class Cluster:
         while time.monotonic() < deadline:
             if self._process.poll() is not None:
                 tail = "\n".join((self.data / "database.log").read_text(errors="replace").splitlines()[-5:])
-                raise Trouble(f"The database did not start. Saved work is unharmed. {self.data / 'database.log'} ends:\n{tail}")
+                raise Trouble(
+                    f"The database did not start. Saved work is unharmed. {self.data / 'database.log'} ends:\n{tail}"
+                )
             try:
                 psycopg.connect(self.address.replace("+psycopg", ""), connect_timeout=2).close()
                 return
             except psycopg.OperationalError:
                 time.sleep(0.1)
-        raise Trouble(f"The database did not answer within {PATIENCE:.0f} seconds. Saved work is unharmed. See {self.data / 'database.log'}.")
+        raise Trouble(
+            f"The database did not answer within {PATIENCE:.0f} seconds. Saved work is unharmed. See {self.data / 'database.log'}."
+        )
 
     def stop(self) -> None:
         """Stop the server; open transactions are rolled back."""
@@ -138,7 +142,10 @@ def data_folder(wanted: Path) -> Path:
     wanted.mkdir(parents=True, exist_ok=True)
     wanted.chmod(0o755 if os.geteuid() == 0 else 0o700)
     if os.geteuid() == 0:
-        reach = subprocess.run(["setpriv", "--reuid=postgres", "--regid=postgres", "--clear-groups", "test", "-x", str(wanted)], check=False)
+        reach = subprocess.run(
+            ["setpriv", "--reuid=postgres", "--regid=postgres", "--clear-groups", "test", "-x", str(wanted)],
+            check=False,
+        )
         if reach.returncode:
             name = str(wanted.resolve()).strip("/").replace("/", "-")
             wanted = Path("/var/lib/windsock") / name

@@ -39,7 +39,9 @@ def ensure_browser() -> None:
 def ensure_frontend() -> None:
     """The front end's packages and its build, each made again only when what it is made of has changed."""
     if shutil.which("npm") is None:
-        raise Trouble("Node 20 and npm are needed. Nothing was changed. Install them, for example with: apt-get install nodejs npm")
+        raise Trouble(
+            "Node 20 and npm are needed. Nothing was changed. Install them, for example with: apt-get install nodejs npm"
+        )
     packages = _stamp("npm", [FRONTEND / "package-lock.json"])
     if not packages.exists() or not (FRONTEND / "node_modules").exists():
         say("Installing the front end's packages ...")
@@ -62,7 +64,9 @@ def _postgres_folder() -> Path | None:
 def _install(packages: list[str]) -> None:
     words = " ".join(packages)
     if os.geteuid() != 0:
-        raise Trouble(f"These system packages are missing: {words}. Nothing was changed. Have an administrator run: apt-get install {words}")
+        raise Trouble(
+            f"These system packages are missing: {words}. Nothing was changed. Have an administrator run: apt-get install {words}"
+        )
     say(f"Installing system packages: {words} ...")
     environment = os.environ | {"DEBIAN_FRONTEND": "noninteractive"}
     _run(["apt-get", "update", "-q"], ROOT, "apt.log", environment)
@@ -71,7 +75,21 @@ def _install(packages: list[str]) -> None:
     if "postgresql" in packages and not shared.exists():
         shared.parent.mkdir(parents=True, exist_ok=True)
         shared.write_text("create_main_cluster = false\n")
-    _run(["apt-get", "install", "-y", "-q", "--no-install-recommends", "-o", "Dpkg::Options::=--force-confold", *packages], ROOT, "apt.log", environment)
+    _run(
+        [
+            "apt-get",
+            "install",
+            "-y",
+            "-q",
+            "--no-install-recommends",
+            "-o",
+            "Dpkg::Options::=--force-confold",
+            *packages,
+        ],
+        ROOT,
+        "apt.log",
+        environment,
+    )
 
 
 def _run(command: list[str], folder: Path, log: str, environment: dict[str, str] | None = None) -> None:

@@ -81,7 +81,9 @@ class Stack:
             if process is not None and process.poll() is not None
         ]
         for name, again in died:
-            self._restarts = [moment for moment in self._restarts if time.monotonic() - moment < 60] + [time.monotonic()]
+            self._restarts = [moment for moment in self._restarts if time.monotonic() - moment < 60] + [
+                time.monotonic()
+            ]
             if len(self._restarts) > 10:
                 raise Trouble(f"The {name} stops over and over. Saved work is unharmed. The logs are in {self.data}.")
             say(f"The {name} stopped; starting it again.")

@@ -40,7 +40,9 @@ def start(words: list[str]) -> int:
             running.truncate(0)
             running.write(stack.address)
             running.flush()
-            say(f"\n  Wind Sock is at {stack.address}\n  Open it, and press “Open the demo”. Ctrl-C here stops everything.\n")
+            say(
+                f"\n  Wind Sock is at {stack.address}\n  Open it, and press “Open the demo”. Ctrl-C here stops everything.\n"
+            )
             while True:
                 time.sleep(0.5)
                 stack.watch()

@@ -32,4 +32,6 @@ def test(words: list[str]) -> int:
             if done.returncode:
                 complain((done.stdout + done.stderr)[-6000:])
                 return 1
-    return subprocess.run([sys.executable, "-m", "pytest", *(words or ["-q"])], cwd=ROOT, env=os.environ, check=False).returncode
+    return subprocess.run(
+        [sys.executable, "-m", "pytest", *(words or ["-q"])], cwd=ROOT, env=os.environ, check=False
+    ).returncode

@@ -91,4 +91,3 @@ def _numbers(value: object) -> Iterable[float]:
     if isinstance(value, BaseModel) and hasattr(value, "numbers"):
         return value.numbers()  # pyright: ignore
     raise TypeError(f"a quantity holds numbers, not {type(value).__name__}")
-

@@ -15,6 +15,8 @@ class Look(Declared):
     roughness: Annotated[NumberParameter, Quantity("How dull the surface is", low=0, high=1, drag=0.005)] = 0.7
     metallic: Annotated[NumberParameter, Quantity("How metallic the surface is", low=0, high=1, drag=0.005)] = 0.0
     emission_colour: Colour = "#FFB070"
-    emission: Annotated[NumberParameter, Quantity("Strength of the light it gives off", low=0, high=100, drag=0.02)] = 0.0
+    emission: Annotated[NumberParameter, Quantity("Strength of the light it gives off", low=0, high=100, drag=0.02)] = (
+        0.0
+    )
     opacity: Annotated[NumberParameter, Quantity("How opaque the surface is", low=0, high=1, drag=0.005)] = 1.0
     backs: Literal["shown", "hidden"] = "shown"

@@ -32,12 +32,7 @@ def fog_over_the_light() -> JsonValue:
                             "kind": "cut_away",
                             "rank": 0,
                             "field": "fog-front",
-                            "back_look": {
-                                "base_colour": "#4A3A33",
-                                "roughness": 0.95,
-                                "emission_colour": "#FF7A2E",
-                                "emission": 0.12,
-                            },
+                            "back_look": {"base_colour": "#8A6A55", "roughness": 0.95},
                         }
                     },
                 },
@@ -119,8 +114,22 @@ def fog_over_the_light() -> JsonValue:
                 "level": 0.46,
                 "band": 0.08,
                 "sources": {
-                    "around": {"kind": "around", "rank": 0, "controller": "fog", "reach": 2.5, "soft": 1.7, "fall": "smooth"},
-                    "grain": {"kind": "noise", "rank": 1, "word": "roughened by", "size": 0.62, "octaves": 5, "contrast": 55},
+                    "around": {
+                        "kind": "around",
+                        "rank": 0,
+                        "controller": "fog",
+                        "reach": 2.5,
+                        "soft": 1.7,
+                        "fall": "smooth",
+                    },
+                    "grain": {
+                        "kind": "noise",
+                        "rank": 1,
+                        "word": "roughened by",
+                        "size": 0.62,
+                        "octaves": 5,
+                        "contrast": 55,
+                    },
                 },
             }
         },
@@ -158,6 +167,11 @@ def _tower() -> JsonValue:
 def _rock() -> JsonValue:
     outline = [(4.3, -0.4), (3.9, 0.12), (3.1, 0.42), (2.6, 0.56), (1.7, 0.62), (0.0, 0.62)]
     return {
-        f"p{index}": {"rank": index, "radius": radius, "height": height, "joint": "smooth" if 0 < index < 5 else "corner"}
+        f"p{index}": {
+            "rank": index,
+            "radius": radius,
+            "height": height,
+            "joint": "smooth" if 0 < index < 5 else "corner",
+        }
         for index, (radius, height) in enumerate(outline)
     }

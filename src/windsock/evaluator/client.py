@@ -15,7 +15,9 @@ class EvaluatorAway(Refusal):
     """The evaluator process does not answer."""
 
     def __init__(self) -> None:
-        super().__init__("The evaluator is being started again. The shot is unharmed. The picture comes back by itself in a moment.")
+        super().__init__(
+            "The evaluator is being started again. The shot is unharmed. The picture comes back by itself in a moment."
+        )
 
 
 class EvaluatorClient:

@@ -55,7 +55,12 @@ def _converse(connection: Connection, desk: Desk) -> None:
                 reply, content = Reply(refused="The evaluator was asked in words it does not know."), b""
             except Exception:
                 log.exception("a request failed")
-                reply, content = Reply(refused="The evaluator could not work this out. The shot is unharmed. Undo the last change, or try another value."), b""
+                reply, content = (
+                    Reply(
+                        refused="The evaluator could not work this out. The shot is unharmed. Undo the last change, or try another value."
+                    ),
+                    b"",
+                )
             try:
                 connection.send_bytes(reply.model_dump_json().encode())
                 if reply.bytes_follow:

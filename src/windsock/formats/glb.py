@@ -21,7 +21,9 @@ from windsock.formats.limits import POINT_LIMIT
 from windsock.formats.scene import read_scene
 
 READABLE_EXTENSIONS = {"KHR_materials_unlit", "KHR_materials_emissive_strength", "KHR_texture_transform"}
-UNREADABLE = "The file is not a whole GLB file. Nothing was imported. Write it again from where it was made, and drop it here."
+UNREADABLE = (
+    "The file is not a whole GLB file. Nothing was imported. Write it again from where it was made, and drop it here."
+)
 
 
 def read_glb(content: bytes) -> Mesh:
@@ -29,10 +31,17 @@ def read_glb(content: bytes) -> Mesh:
     told = _json_chunk(content)
     required = set(told.get("extensionsRequired", [])) - READABLE_EXTENSIONS
     if required:
-        raise Refusal(f"The file needs {', '.join(sorted(required))}, which is not read here. Nothing was imported. Write it without compression or extensions.")
+        raise Refusal(
+            f"The file needs {', '.join(sorted(required))}, which is not read here. Nothing was imported. Write it without compression or extensions."
+        )
     counts = [accessor.get("count", 0) for accessor in told.get("accessors", [])]
-    if any(not isinstance(count, int) or not 0 <= count <= POINT_LIMIT for count in counts) or sum(counts) > 4 * POINT_LIMIT:
-        raise Refusal(f"The file says that it has more points or faces than the limit of {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it.")
+    if (
+        any(not isinstance(count, int) or not 0 <= count <= POINT_LIMIT for count in counts)
+        or sum(counts) > 4 * POINT_LIMIT
+    ):
+        raise Refusal(
+            f"The file says that it has more points or faces than the limit of {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it."
+        )
     if any("uri" in buffer for buffer in told.get("buffers", [])):
         raise Refusal("The file refers to other files. Nothing was imported. Write it as one GLB file.")
     primitives = [primitive for mesh in told.get("meshes", []) for primitive in mesh.get("primitives", [])]
@@ -49,9 +58,15 @@ def _json_chunk(content: bytes) -> dict:
         raise Refusal(UNREADABLE)
     try:
         told = json.loads(content[20 : 20 + chunk])
-        assert isinstance(told, dict) and all(isinstance(entry, dict) for name in ("accessors", "buffers", "meshes") for entry in told.get(name, []))
-    except (ValueError, RecursionError, AssertionError, TypeError):
+        if not isinstance(told, dict):
+            raise TypeError
+        sound = all(
+            isinstance(entry, dict) for name in ("accessors", "buffers", "meshes") for entry in told.get(name, [])
+        )
+    except (ValueError, RecursionError, TypeError):
         raise Refusal(UNREADABLE) from None
+    if not sound:
+        raise Refusal(UNREADABLE)
     return told
 
 
@@ -72,16 +87,19 @@ class _Writer:
         camera = shot.items.get(shot.camera) if shot.camera else None
         if isinstance(camera, Camera) and shot.camera:
             lens = gltf.Perspective(
-                yfov=float(np.radians(frame.moment(camera.angle))), znear=0.05, aspectRatio=shot.picture.width / shot.picture.height
+                yfov=float(np.radians(frame.moment(camera.angle))),
+                znear=0.05,
+                aspectRatio=shot.picture.width / shot.picture.height,
             )
             self.file.cameras.append(gltf.Camera(type="perspective", perspective=lens, name=camera.name))
             matrix = frame.placements[shot.camera]
             nodes.append(self._add_node(gltf.Node(name=camera.name, camera=0, matrix=matrix.T.ravel().tolist())))
         self.file.scenes.append(gltf.Scene(name=shot.name, nodes=nodes) if nodes else gltf.Scene(name=shot.name))
         self.file.scene = 0
-        if self.bytes:
-            self.file.buffers.append(gltf.Buffer(byteLength=len(self.bytes)))
-            self.file.set_binary_blob(bytes(self.bytes))
+        if not self.bytes:
+            return _without_binary(self.file)
+        self.file.buffers.append(gltf.Buffer(byteLength=len(self.bytes)))
+        self.file.set_binary_blob(bytes(self.bytes))
         return b"".join(self.file.save_to_bytes())
 
     def _node(self, shot: Shot, item: DrawItem, at: Moment) -> int:
@@ -122,7 +140,13 @@ class _Writer:
         return gltf.Primitive(attributes=attributes, indices=indices, material=material)
 
     def _material(
-        self, name: str, look: Look, at: Moment, tint: NDArray[np.float32] | None, opacity: NDArray[np.float32] | None, both: bool
+        self,
+        name: str,
+        look: Look,
+        at: Moment,
+        tint: NDArray[np.float32] | None,
+        opacity: NDArray[np.float32] | None,
+        both: bool,
     ) -> int:
         red, green, blue = (1.0, 1.0, 1.0) if tint is not None else linear_from_hex(look.base_colour)
         alpha, strength = at(look.opacity), at(look.emission)
@@ -130,7 +154,9 @@ class _Writer:
         material = gltf.Material(
             name=name,
             pbrMetallicRoughness=gltf.PbrMetallicRoughness(
-                baseColorFactor=[red, green, blue, alpha], metallicFactor=at(look.metallic), roughnessFactor=at(look.roughness)
+                baseColorFactor=[red, green, blue, alpha],
+                metallicFactor=at(look.metallic),
+                roughnessFactor=at(look.roughness),
             ),
             emissiveFactor=emitted,
             alphaMode=gltf.BLEND if alpha < 1 or opacity is not None else gltf.OPAQUE,
@@ -175,6 +201,13 @@ def tinted(mesh: Mesh, look: Look) -> NDArray[np.float32] | None:
     if mesh.opacity is not None:
         tint[:, 3] = mesh.opacity
     return tint
+
+
+def _without_binary(file: gltf.GLTF2) -> bytes:
+    """A GLB whose scene has no geometry: its JSON chunk alone, as the standard wants it."""
+    told = file.gltf_to_json(separators=(",", ":"), indent=None).encode()
+    told += b" " * (-len(told) % 4)
+    return b"glTF" + struct.pack("<III", 2, 20 + len(told), len(told)) + b"JSON" + told
 
 
 def _unit(normals: NDArray[np.float32]) -> NDArray[np.float32]:

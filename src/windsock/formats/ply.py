@@ -16,7 +16,9 @@ def write_ply(frame: Frame, fields: dict[str, list[NDArray[np.float64]]]) -> byt
     """
     columns: list[tuple[str, NDArray[np.generic]]] = []
     points = np.concatenate([moved(item.body.mesh.points, item.matrix) for item in frame.draw] or [np.zeros((0, 3))])
-    normals = np.concatenate([_world_normals(item.body.mesh.normals, item.matrix) for item in frame.draw] or [np.zeros((0, 3))])
+    normals = np.concatenate(
+        [_world_normals(item.body.mesh.normals, item.matrix) for item in frame.draw] or [np.zeros((0, 3))]
+    )
     for name, values in zip(("x", "y", "z", "nx", "ny", "nz"), (*points.T, *normals.T), strict=True):
         columns.append((name, values))
     for name, parts in fields.items():

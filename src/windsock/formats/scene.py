@@ -7,6 +7,7 @@ from io import BytesIO
 import numpy as np
 import trimesh
 from numpy.typing import NDArray
+from trimesh.visual import ColorVisuals
 
 from windsock.core.evaluate.frame import FACE_LIMIT
 from windsock.core.geometry.mesh import Mesh, smooth_normals
@@ -19,7 +20,7 @@ def read_scene(content: bytes, kind: str, keeps_normals: bool, colour_is_linear:
     keeps_normals: the file gives normals; otherwise they are smoothed. Raises Refusal for what cannot be read.
     """
     try:
-        scene = trimesh.load_scene(BytesIO(content), file_type=kind, process=False, maintain_order=True)
+        scene = trimesh.load_scene(BytesIO(content), file_type=kind, process=False)
         pieces = [_piece(scene, node, keeps_normals, colour_is_linear) for node in scene.graph.nodes_geometry]
     except MemoryError:
         raise
@@ -62,17 +63,22 @@ def _piece(scene: trimesh.Scene, node: str, keeps_normals: bool, colour_is_linea
 
 def _colours(geometry: trimesh.Trimesh, count: int, linear: bool) -> NDArray[np.float32] | None:
     visual = geometry.visual
-    if visual.kind == "vertex":
+    if isinstance(visual, ColorVisuals) and visual.kind == "vertex":
         found = np.asarray(visual.vertex_colors, dtype=np.float64)[:, :3] / 255
-        return (found if linear else _decoded(found)).astype(np.float32)
+        return (found if linear else decoded(found)).astype(np.float32)
+    held = getattr(visual, "vertex_attributes", {}).get("color")
+    if held is not None and len(held) == count:
+        found = np.asarray(held, dtype=np.float64)[:, :3]
+        return (found / 255 if held.dtype.kind in "ui" else found).astype(np.float32)
     material = getattr(visual, "material", None)
     base = getattr(material, "baseColorFactor", None)
     if base is None:
         return None
-    return np.tile(_decoded(np.asarray(base, dtype=np.float64)[:3] / 255), (count, 1)).astype(np.float32)
+    return np.tile(decoded(np.asarray(base, dtype=np.float64)[:3] / 255), (count, 1)).astype(np.float32)
 
 
-def _decoded(encoded: NDArray[np.float64]) -> NDArray[np.float64]:
+def decoded(encoded: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Linear components of sRGB ones, both 0..1 (IEC 61966-2-1)."""
     return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
 
 
@@ -94,7 +100,9 @@ def _joined(pieces: list[Mesh]) -> Mesh:
         points=points,
         rest=points,
         normals=np.concatenate([piece.normals for piece in pieces]),
-        faces=np.concatenate([piece.faces + int(start) for piece, start in zip(pieces, starts, strict=True)]).astype(np.int32),
+        faces=np.concatenate([piece.faces + int(start) for piece, start in zip(pieces, starts, strict=True)]).astype(
+            np.int32
+        ),
         number=np.arange(len(points), dtype=np.int64),
         uv=together([piece.uv for piece in pieces], 2, 0.0),
         colour=together([piece.colour for piece in pieces], 3, np.nan),
@@ -104,13 +112,21 @@ def _joined(pieces: list[Mesh]) -> Mesh:
 def _checked(mesh: Mesh, keeps_normals: bool) -> Mesh:
     wrong = int((~np.isfinite(mesh.points).all(axis=1)).sum())
     if wrong:
-        raise Refusal(f"{wrong:,} points of the file have places that are not numbers. Nothing was imported. Mend the file and drop it again.")
+        raise Refusal(
+            f"{wrong:,} points of the file have places that are not numbers. Nothing was imported. Mend the file and drop it again."
+        )
     if np.abs(mesh.points).max() > 1e7:
-        raise Refusal("The file has points more than ten million units from its origin. Nothing was imported. Move or scale it before writing it.")
+        raise Refusal(
+            "The file has points more than ten million units from its origin. Nothing was imported. Move or scale it before writing it."
+        )
     if len(mesh.faces) > FACE_LIMIT:
-        raise Refusal(f"The file has {len(mesh.faces):,} faces; the limit is {FACE_LIMIT:,}. Nothing was imported. Reduce it before writing it.")
+        raise Refusal(
+            f"The file has {len(mesh.faces):,} faces; the limit is {FACE_LIMIT:,}. Nothing was imported. Reduce it before writing it."
+        )
     if mesh.faces.min() < 0 or mesh.faces.max() >= len(mesh.points):
-        raise Refusal("Faces of the file name points that it does not have. Nothing was imported. Write it again from where it was made.")
+        raise Refusal(
+            "Faces of the file name points that it does not have. Nothing was imported. Write it again from where it was made."
+        )
     _, number = np.unique(mesh.points, axis=0, return_inverse=True)
     number = number.astype(np.int64).ravel()
     normals = mesh.normals if keeps_normals else smooth_normals(mesh.points, mesh.faces, number)

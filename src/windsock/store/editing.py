@@ -33,7 +33,9 @@ class StaleEdit(Refusal):
     """An edit against a revision that is no longer the newest."""
 
     def __init__(self, revision: int, clashes: list[Clash]) -> None:
-        super().__init__("The shot was changed elsewhere meanwhile. Your change is not made yet. Choose which value to keep.")
+        super().__init__(
+            "The shot was changed elsewhere meanwhile. Your change is not made yet. Choose which value to keep."
+        )
         self.revision = revision
         self.clashes = clashes
 
@@ -136,9 +138,7 @@ def _refuse_changed_since(session: Session, edit: Edit, back: list[Operation]) -
                 )
 
 
-def _apply(
-    session: Session, row: ShotRow, wish: Wish, patch: list[Operation], kind: str, inverts: int | None
-) -> None:
+def _apply(session: Session, row: ShotRow, wish: Wish, patch: list[Operation], kind: str, inverts: int | None) -> None:
     before = row.document
     back = inverse(before, patch)
     after = parse_shot(patched(before, patch)).model_dump(mode="json")

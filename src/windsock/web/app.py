@@ -21,7 +21,7 @@ from windsock.web.shots import shots
 
 def create_app(database: str, socket: Path, asset_folder: Path) -> APIFlask:
     """The application on a database address, an evaluator's socket and a folder for imported files."""
-    app = APIFlask(__name__, title="Wind Sock", version="1", spec_path="/api/openapi.json", docs_path=None, static_folder=None)
+    app = APIFlask(__name__, title="Wind Sock", version="1", spec_path="/api/openapi.json", docs_path=None)
     app.config["OPENAPI_VERSION"] = "3.1.0"
     app.config["AUTO_404_RESPONSE"] = False
     app.spec_processor(tidied)

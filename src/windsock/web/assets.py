@@ -63,7 +63,10 @@ def import_file(query_data: FileName):
     """Import an OBJ or GLB file, sent as the body. The same file twice is one asset."""
     if (request.content_length or 0) > FILE_LIMIT:
         size = (request.content_length or 0) / 2**20
-        return problem(413, f"The file is {size:.0f} MB; the limit is {FILE_LIMIT // 2**20} MB. Nothing was imported. Save it smaller and drop it again.")
+        return problem(
+            413,
+            f"The file is {size:.0f} MB; the limit is {FILE_LIMIT // 2**20} MB. Nothing was imported. Save it smaller and drop it again.",
+        )
     content = request.get_data(cache=False)
     name = query_data.name.replace("\\", "/").rsplit("/", 1)[-1]
     kind = name.rsplit(".", 1)[-1].lower()

@@ -18,15 +18,15 @@ from windsock.web.service import service
 frames = APIBlueprint("frames", __name__, url_prefix="/api")
 
 BlockHash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{24}$")]
-FrameNumber = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
-Metres = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
+FrameNumber = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False, strict=True)]
+Metres = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False, strict=True)]
 
 
 class Looked(BaseModel):
     """A shot at a revision, with an unsaved patch on top while something is dragged."""
 
     model_config = ConfigDict(extra="forbid")
-    revision: Annotated[int, Field(ge=0)]
+    revision: Annotated[int, Field(ge=0, strict=True)]
     patch: Annotated[list[Operation], Field(max_length=MOST_OPERATIONS)] = []
     frame: FrameNumber = 0.0
 
@@ -93,21 +93,40 @@ class Probe(BaseModel):
 @frames.input(FrameWish)
 @frames.doc(
     summary="One frame",
-    responses={200: {"description": "Manifest length, manifest as JSON, blocks", "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
+    responses={
+        200: {
+            "description": "Manifest length, manifest as JSON, blocks",
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
 )
 def frame(shot_id: str, json_data: FrameWish) -> Response:
     """A frame as a manifest and the blocks that the browser does not hold."""
     heat = (json_data.heat.field, json_data.heat.item) if json_data.heat else None
     view = f"{browser()} {json_data.view}" if json_data.view else ""
     asked = Request(
-        kind="frame", document=_document(shot_id, json_data), frame=json_data.frame, heat=heat, held=json_data.held, view=view, wish=json_data.wish
+        kind="frame",
+        document=_document(shot_id, json_data),
+        frame=json_data.frame,
+        heat=heat,
+        held=json_data.held,
+        view=view,
+        wish=json_data.wish,
     )
     _, content = service().ask(asked)
     return Response(content, content_type="application/octet-stream")
 
 
 @frames.get("/blocks/<name>")
-@frames.doc(summary="One block by its hash", responses={200: {"description": "The bytes", "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}})
+@frames.doc(
+    summary="One block by its hash",
+    responses={
+        200: {
+            "description": "The bytes",
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
 def block(name: str) -> Response:
     """A block of a frame. It never changes."""
     _, content = service().ask(Request(kind="blocks", name=name[:64]))
@@ -122,7 +141,13 @@ def coverage(shot_id: str, json_data: CoverageWish):
     """The coverage strip of a field."""
     view = f"{browser()} {json_data.view}" if json_data.view else ""
     asked = Request(
-        kind="coverage", document=_document(shot_id, json_data), field=json_data.field, item=json_data.item, step_by=json_data.step_by, view=view, wish=json_data.wish
+        kind="coverage",
+        document=_document(shot_id, json_data),
+        field=json_data.field,
+        item=json_data.item,
+        step_by=json_data.step_by,
+        view=view,
+        wish=json_data.wish,
     )
     reply, _ = service().ask(asked)
     return {"strip": reply.data}
@@ -134,7 +159,12 @@ def coverage(shot_id: str, json_data: CoverageWish):
 def probe(shot_id: str, json_data: ProbeWish):
     """A field at one place, clause by clause."""
     asked = Request(
-        kind="probe", document=_document(shot_id, json_data), frame=json_data.frame, field=json_data.field, item=json_data.item, place=json_data.place
+        kind="probe",
+        document=_document(shot_id, json_data),
+        frame=json_data.frame,
+        field=json_data.field,
+        item=json_data.item,
+        place=json_data.place,
     )
     reply, _ = service().ask(asked)
     return reply.data
@@ -146,7 +176,15 @@ class TakeAway(Looked):
 
 @frames.post("/shots/<shot_id>/frame.glb")
 @frames.input(TakeAway)
-@frames.doc(summary="This frame as GLB", responses={200: {"description": "A GLB file", "content": {"model/gltf-binary": {"schema": {"type": "string", "format": "binary"}}}}})
+@frames.doc(
+    summary="This frame as GLB",
+    responses={
+        200: {
+            "description": "A GLB file",
+            "content": {"model/gltf-binary": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
 def frame_glb(shot_id: str, json_data: TakeAway) -> Response:
     """This frame's finished shapes and camera as one GLB file."""
     asked = Request(kind="glb", document=_document(shot_id, json_data), frame=json_data.frame)

@@ -8,8 +8,9 @@ import re
 NESTED = re.compile(r"#/components/schemas/[A-Za-z]+\.([A-Za-z]+)")
 
 
-def tidied(spec: dict) -> dict:
+def tidied(spec: dict | str) -> dict:
     """Models that several others hold appear once, under their own name; errors are problem details."""
+    assert isinstance(spec, dict)
     schemas = spec.get("components", {}).get("schemas", {})
     spec["components"]["schemas"] = {name.rsplit(".", 1)[-1]: schema for name, schema in schemas.items()}
     spec["components"]["schemas"]["Problem"] = {
@@ -49,4 +50,6 @@ def _problems_for_errors(spec: dict) -> None:
         for operation in path.values():
             if isinstance(operation, dict) and "responses" in operation:
                 responses = {code: reply for code, reply in operation["responses"].items() if code[0] == "2"}
-                operation["responses"] = responses | {"default": {"description": "What went wrong, in words", "content": body}}
+                operation["responses"] = responses | {
+                    "default": {"description": "What went wrong, in words", "content": body}
+                }

@@ -6,7 +6,6 @@ from pathlib import Path
 
 from apiflask import APIBlueprint
 from flask import Response, g, jsonify, send_from_directory
-from werkzeug.exceptions import NotFound
 
 from windsock.core.document.schema import shot_schema
 from windsock.web.problems import problem
@@ -37,12 +36,11 @@ def built(name: str) -> Response:
 
 
 @pages.get("/")
-@pages.get("/<path:rest>")
+@pages.get("/shots/<shot>")
 @pages.doc(hide=True)
-def page(rest: str = "") -> Response:
+def page(shot: str = "") -> Response:
     """The one page; what it shows follows from the address."""
-    if rest.startswith("api/"):
-        raise NotFound
+    del shot
     index = BUILT / "index.html"
     if not index.exists():
         return problem(503, "The front end is not built yet. Run ./windsock start.")

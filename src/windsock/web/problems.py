@@ -49,7 +49,12 @@ STATUS: list[tuple[type[Refusal], int]] = [
 
 def problem(status: int, detail: str, **more: JsonValue) -> Response:
     """A reply that says what is wrong, what is unharmed and what to do."""
-    body = {"type": "about:blank", "title": TITLES.get(status, "Something went wrong"), "status": status, "detail": detail}
+    body = {
+        "type": "about:blank",
+        "title": TITLES.get(status, "Something went wrong"),
+        "status": status,
+        "detail": detail,
+    }
     response = Response(json.dumps(body | more), status=status, content_type="application/problem+json")
     if status == 503:
         response.headers["Retry-After"] = "1"
@@ -81,7 +86,8 @@ def _refused(refusal: Refusal) -> Response:
 def _database_away(fault: Exception) -> Response:
     log.warning("database: %s", type(fault).__name__)
     return problem(
-        503, "The database does not answer. What was saved is unharmed, and your change is kept in the page and sent again by itself."
+        503,
+        "The database does not answer. What was saved is unharmed, and your change is kept in the page and sent again by itself.",
     )
 
 
@@ -99,7 +105,10 @@ def _http(fault: HTTPException) -> Response:
 
 def _unexpected(fault: Exception) -> Response:
     log.exception("unexpected", exc_info=fault)
-    return problem(500, "Something went wrong here. Saved work is unharmed. Load the page again; if it comes back, try another value.")
+    return problem(
+        500,
+        "Something went wrong here. Saved work is unharmed. Load the page again; if it comes back, try another value.",
+    )
 
 
 def _invalid(fault: HTTPError) -> Response:

@@ -19,13 +19,19 @@ class ItemBase(Declared):
     name: Name
     rank: Rank
     place: Annotated[VectorParameter, Quantity("Where the item stands", unit="m", low=-1e5, high=1e5)] = (0.0, 0.0, 0.0)
-    turn: Annotated[VectorParameter, Quantity("Turned about X, then Y, then Z", unit="°", low=-36000, high=36000, drag=0.5)] = (0.0, 0.0, 0.0)
+    turn: Annotated[
+        VectorParameter, Quantity("Turned about X, then Y, then Z", unit="°", low=-36000, high=36000, drag=0.5)
+    ] = (0.0, 0.0, 0.0)
 
 
 class Scaled(ItemBase):
     """An item that can be stretched."""
 
-    scale: Annotated[VectorParameter, Quantity("Stretched along its own axes", unit="×", low=0.0001, high=10000)] = (1.0, 1.0, 1.0)
+    scale: Annotated[VectorParameter, Quantity("Stretched along its own axes", unit="×", low=0.0001, high=10000)] = (
+        1.0,
+        1.0,
+        1.0,
+    )
 
 
 class PartName(Declared):
@@ -69,7 +75,9 @@ class Camera(ItemBase):
     """Looks along the item's -Z axis."""
 
     kind: Literal["camera"] = "camera"
-    angle: Annotated[NumberParameter, Quantity("Angle of view from bottom to top", unit="°", low=1, high=150, drag=0.1)] = 35.0
+    angle: Annotated[
+        NumberParameter, Quantity("Angle of view from bottom to top", unit="°", low=1, high=150, drag=0.1)
+    ] = 35.0
 
 
 Item = Annotated[Shape | Controller | Light | Camera, Field(discriminator="kind")]

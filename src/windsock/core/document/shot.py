@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
 from typing import Annotated, Literal, Self
 
 from pydantic import Field as Limits
@@ -87,7 +88,7 @@ class Shot(Declared):
             raise ValueError(complaint)
         return self
 
-    def _complaints(self):
+    def _complaints(self) -> Iterator[str]:
         if self.camera is not None and not isinstance(self.items.get(self.camera), Camera):
             yield f"the shot's camera “{self.camera}” is not a camera of the shot"
         letters = [field.letter for field in self.fields.values()]
@@ -101,7 +102,7 @@ class Shot(Declared):
             if isinstance(item, Shape):
                 yield from self._recipe_complaints(item)
 
-    def _recipe_complaints(self, shape: Shape):
+    def _recipe_complaints(self, shape: Shape) -> Iterator[str]:
         if "body" not in shape.recipe.parts:
             yield f"the recipe of {shape.name} has no body"
         for step in shape.recipe.steps.values():
@@ -130,14 +131,28 @@ def parse_shot(data: object) -> Shot:
         raise BadDocument([("", "The shot is not readable as JSON")]) from None
 
 
-UNION_TAGS = {"shape", "controller", "light", "camera", "sphere", "box", "plane", "revolve", "imported", "around", "noise"}
+UNION_TAGS = {
+    "shape",
+    "controller",
+    "light",
+    "camera",
+    "sphere",
+    "box",
+    "plane",
+    "revolve",
+    "imported",
+    "around",
+    "noise",
+}
 
 
 def _place(location: tuple[int | str, ...], message: str) -> tuple[str, str]:
     steps: list[str] = []
     for index, step in enumerate(location):
-        named_tag = isinstance(step, str) and (step in UNION_TAGS and index > 0 and location[index - 1] != "items" and location[index - 1] != "fields")
-        if isinstance(step, str) and ("[" in step or step in ("KeyedNumber", "KeyedVector", "float")) or named_tag:
+        named_tag = isinstance(step, str) and (
+            step in UNION_TAGS and index > 0 and location[index - 1] != "items" and location[index - 1] != "fields"
+        )
+        if (isinstance(step, str) and ("[" in step or step in ("KeyedNumber", "KeyedVector", "float"))) or named_tag:
             continue
         steps.append(str(step))
     pointer = "".join(f"/{step}" for step in steps)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Iterator
 from functools import cache
 from importlib import metadata, resources
 from importlib.resources.abc import Traversable
@@ -28,7 +29,7 @@ def code_fingerprint() -> str:
     return digest.hexdigest()
 
 
-def _sources(folder: Traversable, prefix: str):
+def _sources(folder: Traversable, prefix: str) -> Iterator[tuple[str, bytes]]:
     for entry in folder.iterdir():
         if entry.is_dir():
             yield from _sources(entry, f"{prefix}{entry.name}/")

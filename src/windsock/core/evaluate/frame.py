@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from time import perf_counter
 from typing import Literal
 
@@ -89,7 +89,7 @@ class Frame:
     draw: list[DrawItem]
     shapes: list[ShapeReport]
     steps: list[StepReport]
-    placements: dict[str, Matrix] = field(default_factory=dict)
+    placements: dict[str, Matrix]
 
 
 @dataclass(frozen=True)
@@ -143,7 +143,7 @@ class Evaluator:
         """Evaluate one frame. Draft and final are the same here: no step yet has cells or copies to take fewer of."""
         scene = SceneAt(shot, frame)
         self.refuse_too_much(shot)
-        result = Frame(scene.at, [], [], [])
+        result = Frame(scene.at, [], [], [], {})
         for item_id, item in in_order(shot.items):
             result.placements[item_id] = scene.placement(item_id)
             if isinstance(item, Shape):
@@ -260,7 +260,7 @@ def keyed_values(shot: Shot, at: Moment) -> dict[str, float | tuple[float, float
                 walk(getattr(thing, name), f"{pointer}/{name}")
         elif isinstance(thing, dict):
             for key, value in thing.items():  # pyright: ignore
-                walk(value, f"{pointer}/{key}")
+                walk(value, f"{pointer}/{key}")  # pyright: ignore[reportUnknownArgumentType]
 
     walk(shot, "")
     return found

@@ -42,8 +42,8 @@ Measure = Callable[[Around | Noise], Values]
 def measure(field: Field, elements: Elements, scene: Scene, source_values: Measure | None = None) -> Values:
     """(n,) the field's values, 0..1. A field without sources is 0 everywhere."""
     values = np.zeros(len(elements.posed))
-    for _, values in _clauses(field, elements, scene, source_values):
-        pass
+    for _, result in _clauses(field, elements, scene, source_values):
+        values = result
     return values
 
 

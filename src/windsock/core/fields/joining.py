@@ -12,9 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Values = NDArray[np.float64]
-Word = Literal[
-    "and", "or", "times", "plus", "less", "except", "mixed with", "roughened by", "lifted by", "apart from"
-]
+Word = Literal["and", "or", "times", "plus", "less", "except", "mixed with", "roughened by", "lifted by", "apart from"]
 
 
 def joined(word: Word, before: Values, value: Values) -> Values:

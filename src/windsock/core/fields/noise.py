@@ -17,9 +17,13 @@ class Noise(SourceBase):
     """
 
     kind: Literal["noise"] = "noise"
-    size: Annotated[NumberParameter, Quantity("Size of the pattern's coarsest cells", unit="m", low=0.0001, high=1e4)] = 0.5
+    size: Annotated[
+        NumberParameter, Quantity("Size of the pattern's coarsest cells", unit="m", low=0.0001, high=1e4)
+    ] = 0.5
     octaves: Annotated[int, Quantity("Layers of ever finer pattern", low=1, high=10, drag=0.02, whole=True)] = 3
-    contrast: Annotated[NumberParameter, Quantity("How far the values spread", unit="%", low=0, high=99, drag=0.25)] = 40.0
+    contrast: Annotated[NumberParameter, Quantity("How far the values spread", unit="%", low=0, high=99, drag=0.25)] = (
+        40.0
+    )
     space: Literal["rest", "world"] = "rest"
     seed: Annotated[int, Quantity("Which of the patterns", low=0, high=999_999, drag=0.1, whole=True)] = 1
 

@@ -93,7 +93,7 @@ def face_areas(points: Floats, faces: Integers) -> NDArray[np.float64]:
 def point_areas(points: Floats, faces: Integers) -> NDArray[np.float64]:
     """(n,) a third of the area of the faces about each point: the share of the surface that it stands for."""
     thirds = np.repeat(face_areas(points, faces) / 3.0, 3)
-    return np.bincount(faces.ravel(), weights=thirds, minlength=len(points))
+    return np.bincount(faces.ravel(), weights=thirds, minlength=len(points)).astype(np.float64)
 
 
 def smooth_normals(points: Floats, faces: Integers, number: Numbers) -> Floats:
@@ -103,9 +103,7 @@ def smooth_normals(points: Floats, faces: Integers, number: Numbers) -> Floats:
     _, place = np.unique(number, return_inverse=True)
     total = np.zeros((int(place.max(initial=-1)) + 1, 3))
     for axis in range(3):
-        total[:, axis] = np.bincount(
-            place[faces].ravel(), weights=np.repeat(facing[:, axis], 3), minlength=len(total)
-        )
+        total[:, axis] = np.bincount(place[faces].ravel(), weights=np.repeat(facing[:, axis], 3), minlength=len(total))
     normals = total[place]
     length = np.linalg.norm(normals, axis=1, keepdims=True)
     normals = np.where(length > 0, normals / np.maximum(length, 1e-300), [0.0, 1.0, 0.0])

@@ -30,6 +30,6 @@ def rotation(turn: tuple[float, float, float]) -> Matrix:
     return about_z @ about_y @ about_x
 
 
-def moved(points: NDArray[np.floating], matrix: Matrix) -> NDArray[np.float64]:
+def moved(points: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray[np.float64]:
     """(n, 3) points taken through a (4, 4) matrix."""
     return points.astype(np.float64) @ matrix[:3, :3].T + matrix[:3, 3]

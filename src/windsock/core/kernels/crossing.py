@@ -58,7 +58,7 @@ def _distinct_edges(ends: NDArray[np.int32], number: Places) -> tuple[Places, Pl
     one, other = ends[:, 0].astype(np.int64), ends[:, 1].astype(np.int64)
     swap = number[one] > number[other]
     first, second = np.where(swap, other, one), np.where(swap, one, other)
-    span = int(len(number)) or 1
+    span = len(number) or 1
     keys, edge = np.unique(first * span + second, return_inverse=True)
     return keys // span, keys % span, edge
 

@@ -88,4 +88,5 @@ def _hash(column, row, layer, seed, table):  # pragma: no cover - compiled
     mixed = np.uint32(mixed ^ np.uint32(layer) * np.uint32(0xCB1AB31F) ^ seed)
     mixed = np.uint32(np.uint32(mixed ^ (mixed >> np.uint32(16))) * np.uint32(0x85EBCA6B))
     mixed = np.uint32(np.uint32(mixed ^ (mixed >> np.uint32(13))) * np.uint32(0xC2B2AE35))
-    return np.int64((mixed ^ (mixed >> np.uint32(16))) >> np.uint32(28))
+    # One of the twelve edges, each as likely: the published sixteen list four of them twice and so favour Y.
+    return (np.int64(mixed ^ (mixed >> np.uint32(16))) * 12) >> 32

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from windsock.core.declarations import Declared, Quantity
 from windsock.core.geometry.mesh import Mesh
@@ -33,7 +34,10 @@ def build_box(box: Box, at: Moment) -> Mesh:
     """The box as a mesh: hard edges, each side with u,v of its own."""
     n = box.divisions
     column, row = (values.ravel() for values in np.meshgrid(np.arange(n + 1), np.arange(n + 1)))
-    lattice, normals, faces, uv = [], [], [], []
+    lattice: list[NDArray[np.int64]] = []
+    normals: list[NDArray[np.float32]] = []
+    faces: list[NDArray[np.int32]] = []
+    uv: list[NDArray[np.float64]] = []
     for side, (along, up, outside, sign) in enumerate(SIDES):
         corner = np.zeros((len(column), 3), dtype=np.int64)
         corner[:, along] = column if sign > 0 else n - column

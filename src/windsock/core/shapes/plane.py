@@ -28,9 +28,7 @@ class Plane(Declared):
 
 def build_plane(plane: Plane, at: Moment) -> Mesh:
     """The sheet as a mesh."""
-    column, row = (
-        values.ravel() for values in np.meshgrid(np.arange(plane.columns + 1), np.arange(plane.rows + 1))
-    )
+    column, row = (values.ravel() for values in np.meshgrid(np.arange(plane.columns + 1), np.arange(plane.rows + 1)))
     u, v = column / plane.columns, row / plane.rows
     points = np.stack([(u - 0.5) * at(plane.width), 0 * u, (0.5 - v) * at(plane.depth)], axis=1).astype(np.float32)
     number = np.arange(len(points), dtype=np.int64)

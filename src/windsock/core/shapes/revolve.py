@@ -75,7 +75,9 @@ def _rows(length: float, ring_height: float) -> float:
     return max(1, ceil(length / ring_height - 1e-9))
 
 
-def _tangents(outline: NDArray[np.float64], smooth: list[bool]) -> list[tuple[NDArray[np.float64], NDArray[np.float64]]]:
+def _tangents(
+    outline: NDArray[np.float64], smooth: list[bool]
+) -> list[tuple[NDArray[np.float64], NDArray[np.float64]]]:
     """For each span the Hermite tangents at its ends: the chord at a corner, the neighbours' direction where smooth."""
     chords = np.diff(outline, axis=0)
     pairs: list[tuple[NDArray[np.float64], NDArray[np.float64]]] = []
@@ -100,7 +102,10 @@ def _hermite(
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     t = share[:, None]
     places = (
-        (2 * t**3 - 3 * t**2 + 1) * start + (t**3 - 2 * t**2 + t) * out + (3 * t**2 - 2 * t**3) * end + (t**3 - t**2) * into
+        (2 * t**3 - 3 * t**2 + 1) * start
+        + (t**3 - 2 * t**2 + t) * out
+        + (3 * t**2 - 2 * t**3) * end
+        + (t**3 - t**2) * into
     )
     places[0], places[-1] = start, end
     places[:, 0] = np.maximum(places[:, 0], 0)
@@ -143,7 +148,9 @@ def _joined(spans: list[Mesh]) -> Mesh:
         points=points,
         rest=points,
         normals=np.concatenate([span.normals for span in spans]),
-        faces=np.concatenate([span.faces + int(start) for span, start in zip(spans, starts, strict=True)]).astype(np.int32),
+        faces=np.concatenate([span.faces + int(start) for span, start in zip(spans, starts, strict=True)]).astype(
+            np.int32
+        ),
         number=np.concatenate([span.number for span in spans]),
         uv=np.concatenate([span.uv for span in spans if span.uv is not None]),
         colour=None if np.isnan(painted).all() else painted,

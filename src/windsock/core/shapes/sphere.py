@@ -18,7 +18,9 @@ class Sphere(Declared):
     kind: Literal["sphere"] = "sphere"
     radius: Annotated[NumberParameter, Quantity("Radius of the sphere", unit="m", low=0.0001, high=1e4)] = 1.0
     build: Literal["icosahedron", "latitude"] = "icosahedron"
-    subdivisions: Annotated[int, Quantity("How often the icosahedron's faces are split in four", low=0, high=8, drag=0.02, whole=True)] = 5
+    subdivisions: Annotated[
+        int, Quantity("How often the icosahedron's faces are split in four", low=0, high=8, drag=0.02, whole=True)
+    ] = 5
     segments: Annotated[int, Quantity("Segments round the axis", low=3, high=4096, drag=0.5, whole=True)] = 64
     rings: Annotated[int, Quantity("Rings from pole to pole", low=2, high=4096, drag=0.5, whole=True)] = 32
 
@@ -57,9 +59,7 @@ def _icosahedron() -> tuple[np.ndarray, np.ndarray]:
         for c in range(b + 1, 12)
         if near[a, b] and near[b, c] and near[a, c]
     ]
-    outward = [
-        face if np.linalg.det(directions[list(face)]) > 0 else (face[0], face[2], face[1]) for face in faces
-    ]
+    outward = [face if np.linalg.det(directions[list(face)]) > 0 else (face[0], face[2], face[1]) for face in faces]
     return directions, np.array(outward, dtype=np.int64)
 
 
@@ -87,4 +87,6 @@ def _latitudinal(radius: float, segments: int, rings: int) -> Mesh:
     uv = np.stack([column / segments, row / rings], axis=2).reshape(-1, 2)
     points = (directions * radius).astype(np.float32)
     faces = grid_faces(segments, rings, number.ravel())
-    return Mesh(points, points, directions.astype(np.float32), faces, number.ravel().astype(np.int64), uv.astype(np.float32))
+    return Mesh(
+        points, points, directions.astype(np.float32), faces, number.ravel().astype(np.int64), uv.astype(np.float32)
+    )

@@ -36,7 +36,9 @@ class CutAway(Declared):
     field: Id | None = None
     zone: Literal["inside", "outside", "band"] = "inside"
     edge: Literal["exact", "fading"] = "exact"
-    amount: Annotated[NumberParameter, Quantity("The field is multiplied by this before it is compared", low=0, high=1, drag=0.005)] = 1.0
+    amount: Annotated[
+        NumberParameter, Quantity("The field is multiplied by this before it is compared", low=0, high=1, drag=0.005)
+    ] = 1.0
     backs: Literal["hidden", "second look"] = "second look"
     back_look: Look = INSIDE_LOOK
 

@@ -18,7 +18,9 @@ def upgrade() -> None:
     op.create_table(
         "shots",
         sa.Column("id", sa.String(40), primary_key=True),
-        sa.Column("project_id", sa.String(40), sa.ForeignKey("projects.id", ondelete="CASCADE"), nullable=False, index=True),
+        sa.Column(
+            "project_id", sa.String(40), sa.ForeignKey("projects.id", ondelete="CASCADE"), nullable=False, index=True
+        ),
         sa.Column("document", sa.JSON, nullable=False),
         sa.Column("revision", sa.Integer, nullable=False),
         sa.Column("created", moment, nullable=False),
@@ -49,7 +51,9 @@ def upgrade() -> None:
         sa.Column("content", sa.LargeBinary, nullable=False),
         sa.Column("added", moment, nullable=False),
     )
-    op.create_table("marks", sa.Column("name", sa.String(40), primary_key=True), sa.Column("made", moment, nullable=False))
+    op.create_table(
+        "marks", sa.Column("name", sa.String(40), primary_key=True), sa.Column("made", moment, nullable=False)
+    )
 
 
 def downgrade() -> None:

@@ -1,0 +1,137 @@
+"""What a person's hands do in the page."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable
+from typing import Any
+
+from selenium.common.exceptions import StaleElementReferenceException
+from selenium.webdriver import ActionChains, Chrome, Keys
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+
+
+class Hands:
+    """One person at one page."""
+
+    def __init__(self, chrome: Chrome, address: str) -> None:
+        self.chrome = chrome
+        self.address = address
+
+    def open(self, path: str) -> None:
+        self.chrome.get(self.address + path)
+
+    def until(self, check: Callable[[], Any], seconds: float = 40.0) -> Any:
+        deadline = time.monotonic() + seconds
+        while True:
+            try:
+                found = check()
+            except StaleElementReferenceException:
+                found = None
+            if found:
+                return found
+            assert time.monotonic() < deadline, f"it did not happen in {seconds} s; the page says: {self.text()[:1500]}"
+            time.sleep(0.1)
+
+    def text(self) -> str:
+        return self.chrome.find_element(By.TAG_NAME, "body").text
+
+    def find(self, css: str) -> WebElement:
+        return self.until(lambda: next(iter(self.chrome.find_elements(By.CSS_SELECTOR, css)), None))
+
+    def named(self, name: str, role: str = "button") -> WebElement:
+        """The element of a role by what it is called, as assistive technology reads it."""
+
+        def seek() -> WebElement | None:
+            for element in self.chrome.find_elements(By.CSS_SELECTOR, ROLES[role]):
+                if name in (element.get_attribute("aria-label"), element.text.strip()) and element.is_displayed():
+                    return element
+            return None
+
+        return self.until(seek)
+
+    def press(self, name: str, role: str = "button") -> None:
+        def click() -> bool:
+            self.named(name, role).click()
+            return True
+
+        self.until(click)
+
+    def choose(self, menu: str, command: str) -> None:
+        self.press(menu)
+        self.press(command, "menuitem")
+
+    def pick(self, choice: WebElement, option: str) -> None:
+        choice.click()
+        self.press(option, "option")
+
+    def value(self, pointer: str) -> WebElement:
+        return self.find(f'[data-pointer="{pointer}"]')
+
+    def type_value(self, pointer: str, text: str) -> None:
+        self.value(pointer).click()
+        box = self.find('[role="dialog"] input:not([type="checkbox"])')
+        box.send_keys(Keys.CONTROL, "a")
+        box.send_keys(text, Keys.ENTER)
+
+    def drag(self, element: WebElement, x: int, y: int, release: bool = True) -> None:
+        moves = ActionChains(self.chrome).click_and_hold(element)
+        for _ in range(4):
+            moves = moves.pause(0.05).move_by_offset(x // 4, y // 4)
+        moves.pause(0.1).perform()
+        if release:
+            self.release()
+
+    def release(self) -> None:
+        ActionChains(self.chrome).release().perform()
+
+    def keys(self, *keys: str) -> None:
+        ActionChains(self.chrome).send_keys(*keys).perform()
+
+    def saved(self, least: int) -> None:
+        """Wait until the page says that at least this edit is saved."""
+        self.until(lambda: self.status.get_attribute("data-saving") == "saved" and self.revision >= least)
+
+    @property
+    def status(self) -> WebElement:
+        return self.find("[data-saving]")
+
+    @property
+    def revision(self) -> int:
+        return int(self.status.get_attribute("data-revision") or 0)
+
+    @property
+    def frame_shown(self) -> float:
+        return float(self.find('[aria-label="View"]').get_attribute("data-frame") or -1)
+
+    def go_to(self, frame: int) -> None:
+        box = self.named("Frame", "textbox")
+        box.click()
+        box.send_keys(Keys.CONTROL, "a")
+        box.send_keys(str(frame), Keys.ENTER)
+        self.until(lambda: self.frame_shown == frame)
+
+    def picture(self) -> bytes:
+        """The pixels of the view's drawing, small."""
+        return json.dumps(
+            self.chrome.execute_script(
+                "const from=document.querySelector('canvas');const to=document.createElement('canvas');to.width=96;to.height=60;"
+                "const pen=to.getContext('2d');pen.drawImage(from,0,0,96,60);return Array.from(pen.getImageData(0,0,96,60).data)"
+            )
+        ).encode()
+
+    def complaints(self) -> list[str]:
+        """What the browser itself complains of: errors, and breaches of the security policy."""
+        severe = [entry["message"] for entry in self.chrome.get_log("browser") if entry["level"] == "SEVERE"]
+        return [message for message in severe if "Failed to load resource" not in message]
+
+
+ROLES = {
+    "button": "button, [role=button]",
+    "menuitem": "[role=menuitem]",
+    "option": "[role=option]",
+    "textbox": "input:not([type=checkbox])",
+    "radio": "[role=radio], button",
+}

@@ -1,0 +1,136 @@
+"""What tests share: a running stack of their own, clients of its API, and a browser."""
+
+from __future__ import annotations
+
+import json
+import os
+import secrets
+import tempfile
+import urllib.error
+import urllib.request
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import settings
+from selenium import webdriver
+
+from windsock.commands.cluster import free_port
+from windsock.commands.machine import ensure_postgres
+from windsock.commands.stack import Stack
+
+settings.register_profile("ours", deadline=None, derandomize=True)
+settings.load_profile("ours")
+
+
+@dataclass
+class Answer:
+    """A reply of the API."""
+
+    status: int
+    body: bytes
+    headers: dict[str, str]
+
+    @property
+    def json(self) -> Any:
+        return json.loads(self.body)
+
+
+class Client:
+    """Speaks to the API as one browser."""
+
+    def __init__(self, address: str) -> None:
+        self.address = address
+        self.browser = secrets.token_hex(8)
+
+    def ask(self, method: str, path: str, body: object = None, **headers: str) -> Answer:
+        data = body if isinstance(body, bytes) or body is None else json.dumps(body).encode()
+        kind = "application/octet-stream" if isinstance(body, bytes) else "application/json"
+        named = {"X-Windsock-Browser": self.browser, "Content-Type": kind} | {
+            k.replace("_", "-"): v for k, v in headers.items()
+        }
+        request = urllib.request.Request(self.address + path, data=data, method=method, headers=named)
+        try:
+            with urllib.request.urlopen(request, timeout=60) as reply:
+                return Answer(reply.status, reply.read(), dict(reply.headers))
+        except urllib.error.HTTPError as fault:
+            return Answer(fault.code, fault.read(), dict(fault.headers))
+
+    def get(self, path: str, **headers: str) -> Answer:
+        return self.ask("GET", path, None, **headers)
+
+    def post(self, path: str, body: object, **headers: str) -> Answer:
+        return self.ask("POST", path, body, **headers)
+
+    def edit(
+        self,
+        shot: str,
+        revision: int,
+        path: str,
+        value: object,
+        op: str = "replace",
+        key: str = "",
+        label: str = "an edit",
+    ) -> Answer:
+        patch = [{"op": op, "path": path, "value": value}]
+        wish = {"key": key or secrets.token_hex(8), "label": label, "patch": patch}
+        return self.ask("PATCH", f"/api/shots/{shot}", wish, If_Match=f'"{revision}"')
+
+    def new_shot(self, document: object = None) -> str:
+        project = self.post("/api/projects", {"name": "Tests"}).json["id"]
+        made = self.post(f"/api/projects/{project}/shots", {"document": document})
+        assert made.status == 201, made.body
+        return made.json["id"]
+
+
+def start_stack(folder: Path) -> Stack:
+    """A stack on free ports with a data folder that the database's user can reach."""
+    folder.chmod(0o755)
+    stack = Stack(ensure_postgres(), folder, free_port())
+    stack.start()
+    return stack
+
+
+@pytest.fixture(scope="session")
+def stack() -> Iterator[Stack]:
+    with tempfile.TemporaryDirectory(prefix="windsock-test-") as folder:
+        made = start_stack(Path(folder))
+        yield made
+        made.stop()
+
+
+@pytest.fixture
+def client(stack: Stack) -> Client:
+    return Client(stack.address)
+
+
+@pytest.fixture
+def client_for() -> Callable[[str], Client]:
+    return Client
+
+
+def chromium(width: int, height: int) -> webdriver.Chrome:
+    options = webdriver.ChromeOptions()
+    for argument in (
+        "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--use-gl=angle", "--use-angle=gl-egl",
+        "--ignore-gpu-blocklist", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+        "--no-first-run", "--disable-quic", "--hide-scrollbars", f"--window-size={width},{height}",
+    ):  # fmt: skip
+        options.add_argument(argument)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(options=options, service=webdriver.ChromeService("/usr/bin/chromedriver"))
+    driver.execute_cdp_cmd(
+        "Emulation.setDeviceMetricsOverride",
+        {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},
+    )
+    return driver
+
+
+@pytest.fixture(scope="session")
+def chrome() -> Iterator[webdriver.Chrome]:
+    os.environ["SE_OFFLINE"] = "true"
+    driver = chromium(1280, 800)
+    yield driver
+    driver.quit()

@@ -1,0 +1,153 @@
+"""Files in: what they hold arrives; what is broken is refused in words."""
+
+from __future__ import annotations
+
+import json
+import random
+import struct
+
+import numpy as np
+import pytest
+import trimesh
+from shots import cut_ball, evaluator, parsed
+
+from windsock.core.geometry.mesh import face_areas
+from windsock.core.refusals import Refusal
+from windsock.core.shapes.imported import Imported, place_imported
+from windsock.formats.glb import write_glb
+from windsock.formats.importing import read_mesh, summary
+
+TETRAHEDRON = b"""# a comment
+v 0 0 0
+v 1 0 0
+v 0 1 0
+v 0 0 1
+f 1 3 2
+f 1 2 4
+f 2 3 4
+f 1 4 3
+"""
+SQUARE = b"""v 0 0 0 1 0 0
+v 1 0 0 1 0 0
+v 1 1 0 1 0 0
+v 0 1 0 1 0 0
+vt 0 0
+vt 1 0
+vt 1 1
+vt 0 1
+vn 0 0 1
+f 1/1/1 2/2/1 3/3/1 4/4/1
+"""
+
+
+def test_an_obj_arrives_with_smooth_normals_where_it_has_none():
+    mesh = read_mesh(TETRAHEDRON, "obj")
+    assert summary(mesh)["high"] == [1.0, 1.0, 1.0]
+    assert (len(mesh.points), len(mesh.faces)) == (4, 4)
+    assert face_areas(mesh.points, mesh.faces).sum() == pytest.approx(1.5 + np.sqrt(3) / 2)
+    np.testing.assert_allclose(np.linalg.norm(mesh.normals, axis=1), 1, atol=1e-6)
+    assert (np.einsum("ij,ij->i", mesh.normals, mesh.points - 0.25) > 0).all()
+
+
+def test_uv_normals_and_colours_of_an_obj_are_kept():
+    mesh = read_mesh(SQUARE, "obj")
+    assert len(mesh.faces) == 2
+    np.testing.assert_allclose(mesh.normals, [[0, 0, 1]] * len(mesh.points), atol=1e-6)
+    assert mesh.uv is not None
+    np.testing.assert_allclose(mesh.uv, mesh.points[:, :2], atol=1e-6)
+
+
+def test_vertex_colours_of_an_obj_are_kept():
+    coloured = b"v 0 0 0 1 0 0\nv 1 0 0 1 0 0\nv 0 1 0 1 0 0\nf 1 2 3\n"
+    mesh = read_mesh(coloured, "obj")
+    assert mesh.colour is not None
+    np.testing.assert_allclose(mesh.colour, [[1, 0, 0]] * 3, atol=1e-6)
+
+
+def moved_box() -> bytes:
+    scene = trimesh.Scene()
+    turn = trimesh.transformations.rotation_matrix(np.pi / 2, [0, 0, 1])
+    scene.add_geometry(
+        trimesh.creation.box((2, 1, 1)), transform=trimesh.transformations.translation_matrix((5, 0, 0)) @ turn
+    )
+    return scene.export(file_type="glb")  # type: ignore[return-value]
+
+
+def test_node_transforms_of_a_glb_are_applied():
+    mesh = read_mesh(moved_box(), "glb")
+    np.testing.assert_allclose(mesh.points.min(axis=0), [4.5, -1, -0.5], atol=1e-6)
+    np.testing.assert_allclose(mesh.points.max(axis=0), [5.5, 1, 0.5], atol=1e-6)
+
+
+def test_what_goes_out_as_glb_comes_back_equal():
+    shot = parsed(cut_ball())
+    frame = evaluator().frame(shot, 40)
+    mesh = frame.draw[0].body.mesh
+    back = read_mesh(write_glb(shot, frame), "glb")
+    # Front and back faces are two surfaces of the file.
+    assert len(back.faces) == 2 * len(mesh.faces)
+    np.testing.assert_allclose(np.unique(back.points, axis=0), np.unique(mesh.points, axis=0), atol=1e-6)
+    assert face_areas(back.points, back.faces).sum() == pytest.approx(
+        2 * face_areas(mesh.points, mesh.faces).sum(), rel=1e-6
+    )
+
+
+@pytest.mark.parametrize(("up", "height"), [("x", 2.0), ("y", 3.0), ("z", 5.0)])
+def test_unit_and_up_axis(up, height):
+    mesh = read_mesh(trimesh.creation.box((200, 300, 500)).export(file_type="obj").encode(), "obj")
+    placed = place_imported(Imported(asset="0" * 64, scale=0.01, up=up), mesh)
+    assert np.ptp(placed.points[:, 1]) == pytest.approx(height)
+    corners = placed.points[placed.faces].astype(float)
+    assert np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])).sum() > 0
+
+
+def glb_saying(told: object) -> bytes:
+    text = json.dumps(told).encode()
+    text += b" " * (-len(text) % 4)
+    return b"glTF" + struct.pack("<II", 2, 20 + len(text)) + struct.pack("<I", len(text)) + b"JSON" + text
+
+
+BROKEN = {
+    "nothing": (b"", "obj", "empty"),
+    "a picture": (b"\x89PNG\r\n" + b"\0" * 100, "obj", "no points and faces"),
+    "places that are no numbers": (TETRAHEDRON.replace(b"v 1 0 0", b"v nan 0 0"), "obj", "not numbers"),
+    "infinite places": (TETRAHEDRON.replace(b"v 1 0 0", b"v 1 inf 0"), "obj", "not numbers"),
+    "indices beyond the end": (TETRAHEDRON.replace(b"f 1 2 4", b"f 1 2 9"), "obj", "Nothing was imported"),
+    "far away": (TETRAHEDRON.replace(b"v 1 0 0", b"v 1e30 0 0"), "obj", "ten million"),
+    "no faces": (b"v 0 0 0\nv 1 0 0\n", "obj", "no points and faces"),
+    "too many faces": (b"v 0 0 0\n" + b"\nf 1 1 1" * 3_000_001, "obj", "limit is 3,000,000"),
+    "another kind": (TETRAHEDRON, "xyz", "not read here"),
+    "too large": (b"\0" * (64 * 2**20 + 1), "glb", "limit is 64 MB"),
+    "half a glb": (moved_box()[:300], "glb", "not a whole GLB"),
+    "a glb of a list": (glb_saying([]), "glb", "not a whole GLB"),
+    "a glb without meshes": (glb_saying({"asset": {"version": "2.0"}}), "glb", "Nothing was imported"),
+    "a count of 10^12": (glb_saying({"accessors": [{"count": 10**12}]}), "glb", "limit"),
+    "a negative count": (glb_saying({"accessors": [{"count": -1}]}), "glb", "limit"),
+    "files beside it": (glb_saying({"buffers": [{"uri": "../../etc/passwd"}]}), "glb", "other files"),
+    "a compression": (glb_saying({"extensionsRequired": ["KHR_draco_mesh_compression"]}), "glb", "draco"),
+}
+
+
+@pytest.mark.parametrize("name", BROKEN)
+def test_broken_files_are_refused_in_words(name):
+    content, kind, words = BROKEN[name]
+    with pytest.raises(Refusal, match=words) as caught:
+        read_mesh(content, kind)
+    assert "Nothing was imported" in str(caught.value)
+
+
+@pytest.mark.parametrize(("kind", "whole"), [("obj", SQUARE + TETRAHEDRON), ("glb", moved_box())])
+def test_mutated_files_are_refused_or_read_and_never_crash(kind, whole):
+    rng = random.Random(7)
+    for _ in range(100):
+        content = bytearray(whole)
+        for _ in range(rng.randint(1, 8)):
+            content[rng.randrange(len(content))] = rng.randrange(256)
+        if rng.random() < 0.3:
+            del content[rng.randrange(len(content)) :]
+        try:
+            mesh = read_mesh(bytes(content), kind)
+        except Refusal:
+            continue
+        assert np.isfinite(mesh.points).all()
+        assert mesh.faces.max() < len(mesh.points)

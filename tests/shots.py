@@ -1,0 +1,73 @@
+"""Small shots that tests build on."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.evaluate.cache import Cache
+from windsock.core.evaluate.frame import Evaluator
+from windsock.core.geometry.mesh import Mesh
+
+
+def cut_ball(geometry=None, source=None, field=None, step=None, **shot) -> dict:
+    """A ball cut away by a field around a controller that moves along X, 3 m to -1 m in 100 frames."""
+    around = {"kind": "around", "controller": "fog", "reach": 1.5, "soft": 1.0} | (source or {})
+    return {
+        "name": "A ball",
+        "items": {
+            "ball": {
+                "kind": "shape",
+                "name": "Ball",
+                "rank": 0,
+                "geometry": geometry or {"kind": "sphere", "radius": 1.0, "subdivisions": 4},
+                "recipe": {
+                    "parts": {"body": {"name": "Body", "rank": 0}},
+                    "steps": {"cut": {"kind": "cut_away", "rank": 0, "field": "front"} | (step or {})},
+                },
+            },
+            "fog": {
+                "kind": "controller",
+                "name": "Fog",
+                "rank": 1,
+                "place": {
+                    "keys": {
+                        "k1": {"frame": 0, "value": [3.0, 0.0, 0.0], "easing": {"kind": "linear"}},
+                        "k2": {"frame": 100, "value": [-1.0, 0.0, 0.0]},
+                    }
+                },
+            },
+        },
+        "fields": {
+            "front": {"letter": "A", "name": "Front", "rank": 0, "level": 0.5, "band": 0.0, "sources": {"s": around}}
+            | (field or {})
+        },
+    } | shot
+
+
+def evaluator(budget: int = 2**28) -> Evaluator:
+    """An evaluator with a cache of its own and no imported files."""
+
+    def none(asset: str) -> Mesh:
+        raise AssertionError(f"no test file {asset}")
+
+    return Evaluator(none, Cache(budget))
+
+
+def cut_mesh(document: dict, frame: float = 0.0) -> Mesh:
+    """The ball's mesh after its recipe."""
+    return evaluator().frame(parse_shot(document), frame).draw[0].body.mesh
+
+
+def parsed(document: dict) -> Shot:
+    return parse_shot(document)
+
+
+def edge_lengths_at_border(mesh: Mesh) -> tuple[np.ndarray, np.ndarray]:
+    """Edges of one face only: (k, 2) point indices, by place rather than by point, and (k,) their lengths."""
+    _, place = np.unique(mesh.number, return_inverse=True)
+    ends = mesh.faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
+    named = np.sort(place[ends], axis=1)
+    _, first, count = np.unique(named, axis=0, return_index=True, return_counts=True)
+    border = ends[first[count == 1]]
+    return border, np.linalg.norm(np.diff(mesh.points[border].astype(float), axis=1)[:, 0], axis=1)

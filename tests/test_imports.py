@@ -1,0 +1,95 @@
+"""Imports point one way."""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Iterator
+from pathlib import Path
+
+SOURCE = Path(__file__).parents[1] / "src" / "windsock"
+
+# A room may import its own and the rooms to the right of it.
+ROOMS = ["commands", "web", "jobs", "demo", "store", "evaluator", "picture", "formats", "core"]
+INSIDE = [
+    "evaluate",
+    "document",
+    "steps",
+    "fields",
+    "shapes",
+    "look",
+    "geometry",
+    "timing",
+    "declarations",
+    "kernels",
+    "refusals",
+]
+# The demo makes documents for the store; the web shows a new shot from it.
+OUTSIDE_THE_CORE = {
+    "flask",
+    "apiflask",
+    "sqlalchemy",
+    "alembic",
+    "psycopg",
+    "gunicorn",
+    "socket",
+    "subprocess",
+    "multiprocessing",
+    "pathlib",
+    "os",
+    "trimesh",
+    "pygltflib",
+    "urllib",
+}
+
+
+def modules() -> Iterator[tuple[Path, list[str]]]:
+    for path in SOURCE.rglob("*.py"):
+        names: list[str] = []
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Import):
+                names += [alias.name for alias in node.names]
+            elif isinstance(node, ast.ImportFrom) and node.module:
+                names.append(node.module)
+        yield path, names
+
+
+def room(parts: tuple[str, ...] | list[str]) -> str:
+    return parts[0].removesuffix(".py")
+
+
+def test_rooms_import_only_what_lies_below_them():
+    wrong = []
+    for path, names in modules():
+        here = room(path.relative_to(SOURCE).parts)
+        for name in names:
+            parts = name.split(".")
+            if (
+                parts[0] == "windsock"
+                and len(parts) > 1
+                and here in ROOMS
+                and ROOMS.index(room(parts[1:])) < ROOMS.index(here)
+            ):
+                wrong.append(f"{path.relative_to(SOURCE)} imports {name}")
+    assert wrong == []
+
+
+def test_inside_the_core_imports_point_down_too():
+    wrong = []
+    for path, names in modules():
+        parts = path.relative_to(SOURCE).parts
+        if parts[0] != "core" or len(parts) < 2 or parts[1] == "__init__.py":
+            continue
+        here = room(parts[1:])
+        for name in names:
+            told = name.split(".")
+            if told[:2] == ["windsock", "core"] and len(told) > 2 and INSIDE.index(room(told[2:])) < INSIDE.index(here):
+                wrong.append(f"{'/'.join(parts)} imports {name}")
+    assert wrong == []
+
+
+def test_the_core_knows_no_web_database_file_or_network():
+    wrong = []
+    for path, names in modules():
+        if path.relative_to(SOURCE).parts[0] == "core":
+            wrong += [f"{path.name} imports {name}" for name in names if name.split(".")[0] in OUTSIDE_THE_CORE]
+    assert wrong == []
