@@ -113,6 +113,9 @@ class Hands:
         box.send_keys(str(frame), Keys.ENTER)
         self.until(lambda: self.frame_shown == frame)
 
+    def chord(self, held: str, key: str) -> None:
+        ActionChains(self.chrome).key_down(held).send_keys(key).key_up(held).perform()
+
     def picture(self) -> bytes:
         """The pixels of the view's drawing, small."""
         return json.dumps(
@@ -121,6 +124,16 @@ class Hands:
                 "const pen=to.getContext('2d');pen.drawImage(from,0,0,96,60);return Array.from(pen.getImageData(0,0,96,60).data)"
             )
         ).encode()
+
+    def still_picture(self) -> bytes:
+        """The picture once it has stopped changing."""
+
+        def same() -> bytes | None:
+            one = self.picture()
+            time.sleep(0.4)
+            return one if self.picture() == one else None
+
+        return self.until(same)
 
     def complaints(self) -> list[str]:
         """What the browser itself complains of: errors, and breaches of the security policy."""

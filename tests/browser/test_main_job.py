@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import json
 import time
 from pathlib import Path
 
@@ -36,6 +37,11 @@ def document(client: Client, shot: str) -> dict:
     return client.get(f"/api/shots/{shot}").json["document"]
 
 
+def differ(one: bytes, other: bytes) -> int:
+    """The largest difference of a colour component between two pictures."""
+    return max(abs(a - b) for a, b in zip(json.loads(one), json.loads(other), strict=True))
+
+
 def test_one_click_from_home_to_a_playing_effect(hands: Hands):
     hands.open("/")
     hands.press("Open the demo")
@@ -49,7 +55,7 @@ def test_one_click_from_home_to_a_playing_effect(hands: Hands):
 def test_a_level_is_dragged_typed_undone_and_kept(hands: Hands, client: Client, lighthouse: str):
     hands.open(f"/shots/{lighthouse}")
     hands.until(lambda: hands.frame_shown == 58)
-    before = hands.picture()
+    before = hands.still_picture()
     hands.drag(hands.value(f"{FRONT}/level"), -80, 0, release=False)
     hands.until(lambda: hands.picture() != before)
     assert hands.revision == 0
@@ -64,9 +70,10 @@ def test_a_level_is_dragged_typed_undone_and_kept(hands: Hands, client: Client, 
     hands.until(lambda: hands.frame_shown == 58)
     hands.press("Undo\n: level 0.40")
     hands.saved(3)
-    hands.keys(Keys.CONTROL, "z")
+    hands.chord(Keys.CONTROL, "z")
     hands.until(lambda: document(client, lighthouse)["fields"]["fog-front"]["level"] == 0.46)
-    hands.until(lambda: hands.picture() == before)
+    # Shadows may differ by a step of one colour component; the change that was undone differs by dozens.
+    hands.until(lambda: differ(hands.picture(), before) <= 2)
 
 
 def test_a_wrong_number_is_said_and_nothing_changes(hands: Hands, lighthouse: str):
@@ -97,8 +104,7 @@ def test_keys_step_play_and_jump(hands: Hands, lighthouse: str):
     hands.until(lambda: hands.frame_shown == 58)
     hands.keys(".")
     hands.until(lambda: hands.frame_shown == 59)
-    hands.keys(Keys.SHIFT, ",")
-    ActionChains(hands.chrome).key_up(Keys.SHIFT).perform()
+    hands.chord(Keys.SHIFT, ",")
     hands.until(lambda: hands.frame_shown == 49)
     hands.keys(Keys.HOME)
     hands.until(lambda: hands.frame_shown == 0)
@@ -137,7 +143,7 @@ def test_a_keyed_value_shows_its_curve_and_is_eased_there(hands: Hands, client: 
 def test_heat_mesh_and_probe(hands: Hands, lighthouse: str):
     hands.open(f"/shots/{lighthouse}")
     hands.until(lambda: hands.frame_shown == 58)
-    picture = hands.picture()
+    picture = hands.still_picture()
     hands.press("Heat", "radio")
     hands.until(lambda: hands.picture() != picture)
     assert "white: the band" in hands.text()
@@ -186,7 +192,7 @@ def test_the_frame_the_picture_and_the_shot_are_taken_away(hands: Hands, chrome,
         if ending.endswith("png"):
             assert (int.from_bytes(content[16:20], "big"), int.from_bytes(content[20:24], "big")) == (1280, 720)
     hands.open("/")
-    hands.until(lambda: "Kestrel Point idents" in hands.text())
+    hands.until(lambda: "01 Fog over the light" in hands.text())
     before = hands.text().count("01 Fog over the light")
     hands.find('section input[type="file"]').send_keys(str(next(tmp_path.glob("*.json"))))
     hands.until(lambda: hands.text().count("01 Fog over the light") == before + 1)
@@ -272,7 +278,7 @@ def test_axe_finds_nothing(hands: Hands, client: Client, chrome, lighthouse: str
     chrome.execute_script(f"localStorage.setItem('windsock-theme', '{theme}')")
     hands.open("/" if screen == "home" else f"/shots/{lighthouse}")
     if screen == "home":
-        hands.until(lambda: "Kestrel Point idents" in hands.text() or "Kestrel" in chrome.page_source)
+        hands.until(lambda: "New shot" in hands.text())
     else:
         hands.until(lambda: hands.frame_shown == 58)
     if screen == "controller":

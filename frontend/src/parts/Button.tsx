@@ -20,14 +20,14 @@ export const Button = styled(AriaButton)`
 /** A button within a sentence: no taller than the line. */
 export const SmallButton = styled(AriaButton)`
   ${shape}
-  min-height: 20px; padding: 0 6px; line-height: 18px; font-size: 12px; vertical-align: 1px; gap: 4px;
+  min-height: 24px; padding: 0 6px; line-height: 18px; font-size: 12px; vertical-align: 1px; gap: 4px;
 `;
 
 /** A button that only shows an icon; it needs an aria-label. */
 export const IconButton = styled(AriaButton)`
   ${shape}
   min-width: 28px; padding: 3px 5px; justify-content: center;
-  &[data-small] { min-width: 20px; min-height: 18px; padding: 0 2px; border-color: transparent; background: none; vertical-align: -3px; }
+  &[data-small] { min-width: 24px; min-height: 24px; padding: 0 2px; border-color: transparent; background: none; vertical-align: -6px; }
   &[data-small][data-hovered] { border-color: var(--line); }
 `;
 

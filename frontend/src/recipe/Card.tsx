@@ -2,11 +2,11 @@ import styled from "styled-components";
 
 /** A sentence card of the recipe. */
 export const Card = styled.section`
-  position: relative; padding: 8px 10px 8px 34px; margin-bottom: 8px; line-height: 1.8;
+  position: relative; padding: 8px 10px 8px 34px; margin-bottom: 8px; line-height: 1.9;
   background: var(--card); border: 1px solid var(--line); border-radius: 3px;
   &[data-off] { opacity: 0.75; border-style: dashed; }
   &[data-undriven] { background: repeating-linear-gradient(135deg, var(--card) 0 8px, var(--hatch) 8px 16px); }
-  &[data-listens] { border-color: var(--sea); }
+  &[data-listens] { border-color: var(--sea); box-shadow: inset 3px 0 var(--sea); }
 `;
 export const Place = styled.span`
   position: absolute; left: 11px; top: 10px; color: var(--ink-soft);

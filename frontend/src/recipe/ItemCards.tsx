@@ -21,54 +21,50 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
     Object.values(field.sources).some((source) => source.kind === "around" && source.controller === id),
   );
   return (
-    <>
-      <Card style={{ paddingLeft: 12 }} aria-label={item.name}>
-        <PlaceSentence pointer={`/items/${id}`} model={MODELS[item.kind]} scaled={item.kind === "controller"} />
-        <div>
-          <SmallButton onPress={() => keyPlace(editing, id)}>Key its place here</SmallButton>
-        </div>
-        {item.kind === "controller" && (
-          <Unfolded>
-            {drives.length === 0 ? (
-              <>
-                No field measures from it yet. Choose a shape and add a step, then name this controller in the step’s
-                field.
-              </>
-            ) : (
-              <>
-                Drives{" "}
-                {drives.map((field) => (
-                  <span key={field.letter}>
-                    <Letter>{field.letter}</Letter> {field.name}{" "}
-                  </span>
-                ))}
-              </>
-            )}
-          </Unfolded>
-        )}
-        {item.kind === "light" && (
-          <Unfolded>
-            Shines in <ColourValue pointer={`/items/${id}/colour`} label="Colour of the light" /> at{" "}
-            <NumberValue pointer={`/items/${id}/strength`} quantity={quantity("Light", "strength")} label="Strength" />
-          </Unfolded>
-        )}
-        {item.kind === "camera" && (
-          <Unfolded>
-            Sees{" "}
-            <NumberValue pointer={`/items/${id}/angle`} quantity={quantity("Camera", "angle")} label="Angle of view" />{" "}
-            from bottom to top.{" "}
-            {camera === id ? (
-              "The shot looks through it."
-            ) : (
-              <SmallButton
-                onPress={() => commit("camera of the shot", [{ op: "replace", path: "/camera", value: id }])}
-              >
-                Look through it
-              </SmallButton>
-            )}
-          </Unfolded>
-        )}
-      </Card>
-    </>
+    <Card style={{ paddingLeft: 12 }} aria-label={item.name}>
+      <PlaceSentence pointer={`/items/${id}`} model={MODELS[item.kind]} scaled={item.kind === "controller"} />
+      <div>
+        <SmallButton onPress={() => keyPlace(editing, id)}>Key its place here</SmallButton>
+      </div>
+      {item.kind === "controller" && (
+        <Unfolded>
+          {drives.length === 0 ? (
+            <>
+              No field measures from it yet. Choose a shape and add a step, then name this controller in the step’s
+              field.
+            </>
+          ) : (
+            <>
+              Drives{" "}
+              {drives.map((field) => (
+                <span key={field.letter}>
+                  <Letter>{field.letter}</Letter> {field.name}{" "}
+                </span>
+              ))}
+            </>
+          )}
+        </Unfolded>
+      )}
+      {item.kind === "light" && (
+        <Unfolded>
+          Shines in <ColourValue pointer={`/items/${id}/colour`} label="Colour of the light" /> at{" "}
+          <NumberValue pointer={`/items/${id}/strength`} quantity={quantity("Light", "strength")} label="Strength" />
+        </Unfolded>
+      )}
+      {item.kind === "camera" && (
+        <Unfolded>
+          Sees{" "}
+          <NumberValue pointer={`/items/${id}/angle`} quantity={quantity("Camera", "angle")} label="Angle of view" />{" "}
+          from bottom to top.{" "}
+          {camera === id ? (
+            "The shot looks through it."
+          ) : (
+            <SmallButton onPress={() => commit("camera of the shot", [{ op: "replace", path: "/camera", value: id }])}>
+              Look through it
+            </SmallButton>
+          )}
+        </Unfolded>
+      )}
+    </Card>
   );
 }

@@ -196,7 +196,7 @@ const Pane = styled.aside`
   overflow: auto; padding: 10px 12px 40px; border-right: 1px solid var(--line); background: var(--paper);
 `;
 const Tabs = styled.div`
-  display: flex; flex-wrap: wrap; gap: 5px; margin-bottom: 10px;
+  display: flex; flex-wrap: wrap; gap: 5px; margin-bottom: 10px; padding: 2px; max-height: 96px; overflow: auto;
 `;
 const Tab = styled.button`
   display: inline-flex; gap: 5px; align-items: center; padding: 3px 8px 3px 6px; min-height: 26px; cursor: pointer;

@@ -1,11 +1,12 @@
 import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
+import { useStore } from "zustand";
 import { moveInOrder } from "../document/commands";
 import { quantity } from "../document/quantities";
 import { inOrder, type Shape, type Step } from "../document/types";
 import { IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
-import { useCommit, useSession, useShot } from "../parts/editing";
+import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
 import { Card, Corner, Meta, Place as Ordinal, Unfolded, Warning } from "./Card";
 import { FieldSentence } from "./FieldSentence";
@@ -39,6 +40,10 @@ export function StepCard({
   step: Step;
   place: number;
 }) {
+  const { documents } = useEditing();
+  const listens = useStore(documents, (state) =>
+    Boolean(step.field && state.drag?.some((one) => one.path.startsWith(`/fields/${step.field}/`))),
+  );
   const commit = useCommit();
   const fields = useShot((shot) => shot.fields);
   const report = useSession((session) =>
@@ -58,6 +63,7 @@ export function StepCard({
   return (
     <Card
       aria-label={`Step ${place}: Cut away`}
+      data-listens={listens || undefined}
       data-off={step.on ? undefined : true}
       data-undriven={field ? undefined : true}
     >

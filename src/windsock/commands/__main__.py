@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable
 
+from windsock.commands.describe import describe
 from windsock.commands.evaluate import evaluate
 from windsock.commands.say import Trouble, complain
 from windsock.commands.start import start
@@ -13,6 +14,10 @@ from windsock.commands.test import test
 COMMANDS: dict[str, tuple[Callable[[list[str]], int], str]] = {
     "start": (start, "start [--port N] [--data FOLDER]   install what is missing, start everything, say where to look"),
     "test": (test, "test [PYTEST ARGUMENTS]            install what tests need, run all checks and tests"),
+    "describe": (
+        describe,
+        "describe                          write the published schema, API description and client anew",
+    ),
     "evaluate": (
         evaluate,
         "evaluate SHOT.json --frame N [--detail draft|final] [--assets FOLDER] --out X.glb|X.ply\n"

@@ -36,8 +36,8 @@ def ensure_browser() -> None:
         _install(TEST_PACKAGES)
 
 
-def ensure_frontend() -> None:
-    """The front end's packages and its build, each made again only when what it is made of has changed."""
+def ensure_packages() -> None:
+    """The front end's packages, as its lock file names them."""
     if shutil.which("npm") is None:
         raise Trouble(
             "Node 20 and npm are needed. Nothing was changed. Install them, for example with: apt-get install nodejs npm"
@@ -47,9 +47,14 @@ def ensure_frontend() -> None:
         say("Installing the front end's packages ...")
         _run(["npm", "ci", "--no-audit", "--no-fund", "--loglevel=error"], FRONTEND, "npm.log")
         packages.touch()
+
+
+def ensure_frontend() -> None:
+    """The front end's packages and its build, each made again only when what it is made of has changed."""
+    ensure_packages()
     sources = [path for path in sorted((FRONTEND / "src").rglob("*")) if path.is_file()]
-    settings = [FRONTEND / name for name in ("index.html", "package-lock.json", "vite.config.ts", "tsconfig.json")]
-    built = _stamp("build", [*sources, *settings])
+    names = ("index.html", "package-lock.json", "vite.config.ts", "tsconfig.json")
+    built = _stamp("build", [*sources, *(FRONTEND / name for name in names), ROOT / "docs" / "shot.schema.json"])
     if not built.exists() or not (FRONTEND / "dist" / "index.html").exists():
         say("Building the front end ...")
         _run(["npm", "run", "build", "--silent"], FRONTEND, "build.log")

@@ -43,14 +43,23 @@ class Stack:
         self.cluster.start()
         migrate(self.cluster.address)
         load_demo(self.cluster.address)
+        say("Warming the evaluator ...")
         self.start_evaluator()
         self.start_web()
 
     def start_evaluator(self) -> None:
-        """Start the evaluator process; it warms its kernels and then answers."""
+        """Start the evaluator process and wait until its kernels are warm and it answers."""
         command = [sys.executable, "-m", "windsock.evaluator.process", str(self._socket), str(self._assets)]
         self._assets.mkdir(parents=True, exist_ok=True)
+        self._socket.unlink(missing_ok=True)
         self.evaluator = self._spawn(command, "evaluator.log")
+        deadline = time.monotonic() + 120
+        while not self._socket.exists():
+            if self.evaluator.poll() is not None or time.monotonic() > deadline:
+                raise Trouble(
+                    f"The evaluator did not start. Saved work is unharmed. See {self.data / 'evaluator.log'}."
+                )
+            time.sleep(0.05)
 
     def start_web(self) -> None:
         """Start the web server and wait until it answers."""

@@ -32,7 +32,7 @@ def fog_over_the_light() -> JsonValue:
                             "kind": "cut_away",
                             "rank": 0,
                             "field": "fog-front",
-                            "back_look": {"base_colour": "#8A6A55", "roughness": 0.95},
+                            "back_look": {"base_colour": "#B48C6C", "roughness": 0.95},
                         }
                     },
                 },
@@ -61,7 +61,7 @@ def fog_over_the_light() -> JsonValue:
                 "geometry": {"kind": "revolve", "profile": _rock(), "segments": 96, "ring_height": 0.2},
                 "place": [0, -0.3, 0],
                 "scale": [1.25, 1, 0.9],
-                "look": {"base_colour": "#6E7274", "roughness": 0.9},
+                "look": {"base_colour": "#84806F", "roughness": 0.95},
             },
             "hut": {
                 "kind": "shape",
@@ -81,12 +81,13 @@ def fog_over_the_light() -> JsonValue:
                 "geometry": {"kind": "box", "width": 1.08, "height": 0.09, "depth": 0.84, "divisions": 4},
                 "look": {"base_colour": RED, "roughness": 0.7},
             },
+            **_stones(),
             "sea": {
                 "kind": "shape",
                 "name": "Sea",
                 "rank": 6,
                 "geometry": {"kind": "plane", "width": 240, "depth": 240, "columns": 8, "rows": 8},
-                "look": {"base_colour": "#3C5A63", "roughness": 0.22, "metallic": 0.0},
+                "look": {"base_colour": "#2F4F5A", "roughness": 0.32},
             },
             "key-light": {
                 "kind": "light",
@@ -145,6 +146,27 @@ def _keys(*placed: tuple[float, list[float]]) -> JsonValue:
     }
 
 
+def _stones() -> dict[str, JsonValue]:
+    """Boulders at the water's edge: stretched, turned spheres."""
+    placed = [
+        (3.5, 0.05, 1.5, 0.55, 20), (2.7, 0.1, 2.5, 0.42, 70), (4.3, -0.05, 0.4, 0.7, 140), (-3.6, 0.0, 2.0, 0.62, 35),
+        (-4.6, -0.1, 0.7, 0.5, 80), (-1.2, 0.0, 3.3, 0.36, 10), (0.9, -0.05, 3.6, 0.5, 115), (4.9, -0.1, 1.7, 0.34, 60),
+    ]  # fmt: skip
+    return {
+        f"stone-{index}": {
+            "kind": "shape",
+            "name": f"Stone {index}",
+            "rank": 20 + index,
+            "place": [x, y, z],
+            "turn": [turn / 3, turn, 12],
+            "scale": [1.3, 0.62, 0.9],
+            "geometry": {"kind": "sphere", "radius": radius, "subdivisions": 3},
+            "look": {"base_colour": "#6B685C" if index % 2 else "#79766A", "roughness": 0.97},
+        }
+        for index, (x, y, z, radius, turn) in enumerate(placed, 1)
+    }
+
+
 def _tower() -> JsonValue:
     outline: list[tuple[float, float, str]] = [
         (1.30, -0.1, STONE), (1.30, 0.24, STONE), (1.20, 0.32, STONE), (1.04, 0.32, RED),
@@ -165,7 +187,7 @@ def _tower() -> JsonValue:
 
 
 def _rock() -> JsonValue:
-    outline = [(4.3, -0.4), (3.9, 0.12), (3.1, 0.42), (2.6, 0.56), (1.7, 0.62), (0.0, 0.62)]
+    outline = [(4.5, -0.4), (4.2, 0.05), (3.5, 0.3), (3.1, 0.52), (2.7, 0.6), (0.0, 0.72)]
     return {
         f"p{index}": {
             "rank": index,

@@ -205,7 +205,7 @@ def tinted(mesh: Mesh, look: Look) -> NDArray[np.float32] | None:
 
 def _without_binary(file: gltf.GLTF2) -> bytes:
     """A GLB whose scene has no geometry: its JSON chunk alone, as the standard wants it."""
-    told = file.gltf_to_json(separators=(",", ":"), indent=None).encode()
+    told = file.gltf_to_json().encode()
     told += b" " * (-len(told) % 4)
     return b"glTF" + struct.pack("<III", 2, 20 + len(told), len(told)) + b"JSON" + told
 

@@ -6,7 +6,7 @@ import re
 from dataclasses import replace
 
 import numpy as np
-from scipy.spatial import cKDTree
+from scipy.spatial import KDTree
 
 from windsock.core.evaluate.frame import FACE_LIMIT
 from windsock.core.geometry.mesh import Mesh
@@ -46,5 +46,5 @@ def _coloured(mesh: Mesh, content: bytes) -> Mesh:
     """The reader keeps either u,v or colours: colours are taken from the lines and laid on by place."""
     lines = [line.group(0).split()[1:7] for line in COLOURED.finditer(content)]
     told = np.array(lines, dtype=np.float64)
-    _, nearest = cKDTree(told[:, :3]).query(mesh.points)
+    _, nearest = KDTree(told[:, :3]).query(mesh.points)
     return replace(mesh, colour=decoded(np.clip(told[:, 3:], 0, 1))[nearest].astype(np.float32))

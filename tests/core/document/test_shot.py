@@ -123,3 +123,34 @@ def test_every_quantity_of_the_schema_says_its_unit_and_bounds():
     for one in quantities:
         assert one["description"]
         assert one["x-quantity"]["low"] < one["x-quantity"]["high"]
+
+
+def numbers_in(thing: object, path: tuple[str, ...] = ()) -> list[tuple[str, ...]]:
+    if isinstance(thing, dict):
+        return [found for key, value in thing.items() for found in numbers_in(value, (*path, key))]
+    return [path] if isinstance(thing, (int, float)) and not isinstance(thing, bool) else []
+
+
+def every_kind() -> dict:
+    document = whole(fog_over_the_light())  # type: ignore[arg-type]
+    document["items"]["file"] = copy.deepcopy(document["items"]["lamp"]) | {
+        "geometry": {"kind": "imported", "asset": "0" * 64}
+    }
+    return whole(document)
+
+
+@pytest.mark.parametrize("value", [float("nan"), float("inf"), 1e300, "1"], ids=repr)
+def test_no_number_anywhere_takes_what_is_no_number(value):
+    document = every_kind()
+    places = numbers_in(document)
+    assert len(places) > 200
+    for path in places:
+        with pytest.raises(BadDocument):
+            parse_shot(put(document, path, value))
+
+
+def test_refusals_speak_of_places_as_people_do():
+    with pytest.raises(BadDocument, match="ball, geometry, radius: it should be a finite number") as caught:
+        parse_shot(put(whole(cut_ball()), ("items", "ball", "geometry", "radius"), float("nan")))
+    assert caught.value.places[0][0] == "/items/ball/geometry/radius"
+    assert len(caught.value.places) == 1

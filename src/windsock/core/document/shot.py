@@ -117,8 +117,13 @@ class BadDocument(Refusal):
 
     def __init__(self, places: list[tuple[str, str]]) -> None:
         self.places = places
-        first = "; ".join(f"{where}: {what}" if where else what for where, what in places[:3])
+        first = "; ".join(f"{_spoken(where)}: {what}" if where else what for where, what in places[:3])
         super().__init__(f"{first}. Nothing was changed.")
+
+
+def _spoken(pointer: str) -> str:
+    """The end of a pointer as people read it: `ball, geometry, radius`."""
+    return ", ".join(pointer.strip("/").replace("_", " ").split("/")[-3:])
 
 
 def parse_shot(data: object) -> Shot:
@@ -126,34 +131,35 @@ def parse_shot(data: object) -> Shot:
     try:
         return Shot.model_validate_json(json.dumps(data))
     except ValidationError as error:
-        raise BadDocument([_place(fault["loc"], fault["msg"]) for fault in error.errors()[:10]]) from None
+        places = [_place(fault["loc"], fault["msg"]) for fault in error.errors()[:20]]
+        raise BadDocument(_telling(places)[:10]) from None
     except (ValueError, TypeError, RecursionError):
         raise BadDocument([("", "The shot is not readable as JSON")]) from None
 
 
-UNION_TAGS = {
-    "shape",
-    "controller",
-    "light",
-    "camera",
-    "sphere",
-    "box",
-    "plane",
-    "revolve",
-    "imported",
-    "around",
-    "noise",
-}
+KINDS = {"shape", "controller", "light", "camera", "sphere", "box", "plane", "revolve", "imported", "around", "noise"}
+COLLECTIONS = {"items", "fields", "sources", "steps", "parts", "profile", "keys"}
+BRANCHES = {"KeyedNumber", "KeyedVector", "constrained-float", "float"}
 
 
 def _place(location: tuple[int | str, ...], message: str) -> tuple[str, str]:
+    """A place as JSON Pointer, without the names that the validator gives to the branches of a choice."""
     steps: list[str] = []
-    for index, step in enumerate(location):
-        named_tag = isinstance(step, str) and (
-            step in UNION_TAGS and index > 0 and location[index - 1] != "items" and location[index - 1] != "fields"
-        )
-        if (isinstance(step, str) and ("[" in step or step in ("KeyedNumber", "KeyedVector", "float"))) or named_tag:
+    for step in location:
+        told = str(step)
+        named = bool(steps) and steps[-1] in COLLECTIONS
+        if not named and (told in KINDS or told in BRANCHES or "[" in told or "-" in told):
             continue
-        steps.append(str(step))
-    pointer = "".join(f"/{step}" for step in steps)
-    return pointer, message.removeprefix("Value error, ")
+        steps.append(told)
+    return "".join(f"/{step}" for step in steps), message.removeprefix("Value error, ").replace(
+        "Input should", "it should"
+    )
+
+
+def _telling(places: list[tuple[str, str]]) -> list[tuple[str, str]]:
+    """One complaint for each place; that a number is no set of keys says nothing where another complaint is."""
+    kept: dict[str, str] = {}
+    for where, what in places:
+        if where not in kept or kept[where] == "it should be an object":
+            kept[where] = what
+    return list(kept.items())
