@@ -7,6 +7,8 @@ import numpy as np
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import Evaluator
+from windsock.core.evaluate.keeping import Keeper, Store
+from windsock.core.fields.source import Elements, Subject
 from windsock.core.geometry.mesh import Mesh
 
 
@@ -45,13 +47,13 @@ def cut_ball(geometry=None, source=None, field=None, step=None, **shot) -> dict:
     } | shot
 
 
-def evaluator(budget: int = 2**28) -> Evaluator:
+def evaluator(budget: int = 2**28, store: Store | None = None) -> Evaluator:
     """An evaluator with a cache of its own and no imported files."""
 
     def none(asset: str) -> Mesh:
         raise AssertionError(f"no test file {asset}")
 
-    return Evaluator(none, Cache(budget))
+    return Evaluator(none, Keeper(Cache(budget), store))
 
 
 def cut_mesh(document: dict, frame: float = 0.0) -> Mesh:
@@ -71,3 +73,10 @@ def edge_lengths_at_border(mesh: Mesh) -> tuple[np.ndarray, np.ndarray]:
     _, first, count = np.unique(named, axis=0, return_index=True, return_counts=True)
     border = ends[first[count == 1]]
     return border, np.linalg.norm(np.diff(mesh.points[border].astype(float), axis=1)[:, 0], axis=1)
+
+
+def points_as_elements(places: np.ndarray) -> Elements:
+    """Loose places, (n, 3), as a subject of their own that stands where it rests."""
+    points = np.asarray(places, dtype=np.float32)
+    mesh = Mesh(points, points, points, np.zeros((0, 3), dtype=np.int32), np.arange(len(points)))
+    return Elements(places, places, Subject("ball", mesh, "loose places"), lambda values: values)

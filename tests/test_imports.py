@@ -35,6 +35,7 @@ OUTSIDE_THE_CORE = {
     "subprocess",
     "multiprocessing",
     "pathlib",
+    "procrastinate",
     "os",
     "trimesh",
     "pygltflib",

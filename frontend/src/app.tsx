@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { listen } from "./api/events";
 import { Editor } from "./editor";
 import { Home } from "./home/Home";
 import { useAddress } from "./parts/address";
@@ -11,6 +12,7 @@ export function App() {
   useEffect(() => {
     if (!shot) document.title = "Wind Sock";
   }, [shot]);
+  useEffect(() => listen(), []);
   return (
     <>
       {shot ? <Editor key={shot} shotId={shot} /> : <Home />}

@@ -45,6 +45,16 @@ export type StepReport = {
   reading: Reading | null;
 };
 
+/** What a node of the plan cost when it was made last, how often it was found ready since, and the bytes it holds. */
+export type Cost = {
+  node: string;
+  kind: "immediate" | "solved" | "marched";
+  milliseconds: number;
+  made: number;
+  hits: number;
+  bytes: number;
+};
+
 export type Manifest = {
   frame: number;
   seconds: number;
@@ -57,6 +67,7 @@ export type Manifest = {
   environment: { kind: string; strength: number };
   shapes: { item: string; faces: number; points: number; median_edge: number; milliseconds: number }[];
   steps: StepReport[];
+  costs: Cost[];
   sent: [string, number][];
 };
 
@@ -67,6 +78,7 @@ export type FrameWish = {
   heat: { field: string; item: string } | null;
   view: string;
   wish: number;
+  ahead: boolean;
 };
 
 /** Blocks by hash, within a limit of bytes; what was not used for longest goes first. */
@@ -94,6 +106,11 @@ export class BlockStore {
       this.blocks.delete(oldest);
       this.held -= bytes.byteLength;
     }
+  }
+
+  /** Whether keeping many more would push out what is still wanted. */
+  get nearlyFull(): boolean {
+    return this.held > 0.7 * this.limit;
   }
 
   /** Hashes of the blocks used last, newest first. */

@@ -127,6 +127,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is under way, as server-sent events */
+        get: {
+            parameters: {
+                query: {
+                    browser: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Events `work` and `jobs` */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/event-stream": unknown;
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -166,6 +213,237 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest jobs of this server. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobList"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a job that has ended out of the list, with its file. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel a job; what it has done is kept for resuming. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobState"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a job has written */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description A zip of the frames */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/zip": string;
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a cancelled or failed job go on where it stopped. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobState"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -604,6 +882,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a range of frames written by a job. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ExportWish"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobState"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/frame": {
         parameters: {
             query?: never;
@@ -808,6 +1137,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last five settings of one value before the one it has. */
+        get: {
+            parameters: {
+                query: {
+                    pointer: string;
+                };
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Settings"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/undo": {
         parameters: {
             query?: never;
@@ -859,10 +1237,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop what is being worked on for this browser. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AnotherField
+         * @description What another field was `lag` seconds ago: its value, a zone of it, or its age as a share of `full` seconds.
+         *
+         *     With a lag, the field is measured on the subject as it rests, where it stood then.
+         */
+        AnotherField: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /** Field */
+            field: string;
+            /**
+             * Full
+             * @description Age that counts as 1
+             * @default 1
+             */
+            full: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "another";
+            /**
+             * Lag
+             * @description How much later
+             * @default 0
+             */
+            lag: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside" | "age";
+        };
         /**
          * Around
          * @description 1 near the controller, falling to 0 at the reach over the last `soft` metres before it.
@@ -876,6 +1358,11 @@ export interface components {
             amount: number | components["schemas"]["KeyedNumber"];
             /** Controller */
             controller: string;
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
             /**
              * Fall
              * @default straight
@@ -1173,6 +1660,33 @@ export interface components {
             id: string;
         };
         /**
+         * Curve
+         * @description Values of 0..1 to values of 0..1. Below its first point and above its last the curve is level.
+         */
+        Curve: {
+            /** Points */
+            points: {
+                [key: string]: components["schemas"]["CurvePoint"];
+            };
+        };
+        /**
+         * CurvePoint
+         * @description The value `y` that the value `x` becomes; `easing` rules the way to the next point.
+         */
+        CurvePoint: {
+            /**
+             * Easing
+             * @default {
+             *       "kind": "linear"
+             *     }
+             */
+            easing: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Ease"] | components["schemas"]["Bezier"];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * CutAway
          * @description Cut away what is in a zone of a field, at an exact edge or fading over the band. Undriven, all goes.
          */
@@ -1213,9 +1727,8 @@ export interface components {
              */
             field: string | null;
             /**
-             * Kind
-             * @default cut_away
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             kind: "cut_away";
             /**
@@ -1280,6 +1793,30 @@ export interface components {
             strength: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * ExportWish
+         * @description A range of frames, as one zip of files.
+         */
+        ExportWish: {
+            /** First */
+            first: number;
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "glb" | "obj" | "ply";
+            /** Key */
+            key: string;
+            /** Last */
+            last: number;
+            /** Revision */
+            revision: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+        };
+        /**
          * Field
          * @description Sources joined by words, with the level at which its edge lies and the band about it.
          */
@@ -1298,14 +1835,81 @@ export interface components {
              * @default 0.5
              */
             level: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description Whether it remembers; None: not at all
+             * @default null
+             */
+            memory: components["schemas"]["Memory"] | null;
             /** Name */
             name: string;
             /** Rank */
             rank: number;
             /** Sources */
             sources: {
-                [key: string]: components["schemas"]["Around"] | components["schemas"]["Noise"];
+                [key: string]: components["schemas"]["Around"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
             };
+        };
+        /**
+         * FollowThrough
+         * @description Swing behind the shape's own motion. The field's weight is how loose a point is: at 0 it is rigid.
+         *
+         *     `swings` is how often a point with weight 1 swings in a second, `damping` how soon it comes to rest: at 0 it never
+         *     does, at 1 it does not swing past.
+         */
+        FollowThrough: {
+            /**
+             * Amount
+             * @description How loose the loosest points are
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Damping
+             * @description How soon it comes to rest
+             * @default 0.25
+             */
+            damping: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow_through";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Settled
+             * @description Time before the first frame in which it settles
+             * @default 1
+             */
+            settled: number;
+            /**
+             * Swings
+             * @description Swings in a second
+             * @default 1.5
+             */
+            swings: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * FrameRange
@@ -1346,6 +1950,12 @@ export interface components {
          * @description A frame. `held`: hashes of the blocks that the browser has. A newer `wish` of the same `view` cancels older ones.
          */
         FrameWish: {
+            /**
+             * Ahead
+             * @description Nobody waits for it: it yields to what is waited for
+             * @default false
+             */
+            ahead: boolean;
             /**
              * Frame
              * @default 0
@@ -1425,6 +2035,46 @@ export interface components {
              * @enum {string}
              */
             up: "x" | "y" | "z";
+        };
+        /**
+         * JobList
+         * @description The newest jobs.
+         */
+        JobList: {
+            /** Jobs */
+            jobs: components["schemas"]["JobState"][];
+        };
+        /**
+         * JobState
+         * @description A job as it stands.
+         */
+        JobState: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Done */
+            done: number;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Shot */
+            shot: string;
+            /** Size */
+            size: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Total */
+            total: number;
         };
         JsonValue: unknown;
         /**
@@ -1559,6 +2209,24 @@ export interface components {
             roughness: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * Memory
+         * @description hold: the most the value has been since the shot's first frame. fade: that, sinking from 1 to 0 in `seconds`.
+         */
+        Memory: {
+            /**
+             * Kind
+             * @default hold
+             * @enum {string}
+             */
+            kind: "hold" | "fade";
+            /**
+             * Seconds
+             * @description Time to fade from 1 to 0
+             * @default 1
+             */
+            seconds: number;
+        };
+        /**
          * Named
          * @description A name for a new or changed project.
          */
@@ -1598,6 +2266,11 @@ export interface components {
              * @default 40
              */
             contrast: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
             /**
              * Inverted
              * @description not: 1 - value
@@ -1887,7 +2560,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["FollowThrough"];
             };
         };
         /**
@@ -1922,6 +2595,14 @@ export interface components {
              * @default 96
              */
             segments: number;
+        };
+        /**
+         * Settings
+         * @description What a value was before, newest first.
+         */
+        Settings: {
+            /** Settings */
+            settings: components["schemas"]["JsonValue"][];
         };
         /**
          * Shape
@@ -2156,6 +2837,68 @@ export interface components {
             subdivisions: number;
         };
         /**
+         * Spread
+         * @description 1 behind the front, falling to 0 at its leading edge over `soft` metres.
+         *
+         *     The map of arrivals is solved once, in metres of travel at full pace, on the subject as it rests: a front has come as
+         *     far as the integral of its speed, so a keyed speed warps time exactly. `pace` names a field that slows the front from
+         *     place to place (0 stops it); it is read once, at the shot's start. Seeds that move enter when they touch.
+         */
+        Spread: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spread";
+            /**
+             * Pace
+             * @default null
+             */
+            pace: string | null;
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /** Seeds */
+            seeds: string;
+            /**
+             * Soft
+             * @description Width of the front's edge
+             * @default 0.2
+             */
+            soft: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Speed
+             * @description How fast the front travels
+             * @default 1
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
          * TakeAway
          * @description A frame as a file.
          */
@@ -2185,6 +2928,107 @@ export interface components {
             anyway: boolean;
             /** Key */
             key: string;
+        };
+        /**
+         * Time
+         * @description A value that comes with time: a ramp from 0 to 1, one pulse up and down, or a beat of pulses.
+         *
+         *     Each place waits for its own delay: by the order of the shape's points (from 0 to `spread` seconds), by chance (the
+         *     same), or by its distance from a controller (`wait` seconds for each metre).
+         */
+        Time: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Controller
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Every
+             * @description Time from beat to beat
+             * @default 1
+             */
+            every: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Fall
+             * @default smooth
+             * @enum {string}
+             */
+            fall: "straight" | "smooth";
+            /**
+             * Form
+             * @default ramp
+             * @enum {string}
+             */
+            form: "ramp" | "pulse" | "beat";
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "time";
+            /**
+             * Length
+             * @description How long it takes
+             * @default 1
+             */
+            length: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Spread
+             * @description Delay of the last place
+             * @default 1
+             */
+            spread: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Stagger
+             * @default none
+             * @enum {string}
+             */
+            stagger: "none" | "order" | "chance" | "distance";
+            /**
+             * Start
+             * @description When it begins
+             * @default 0
+             */
+            start: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Wait
+             * @description Delay for a metre
+             * @default 0.5
+             */
+            wait: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         ValidationError: {
             detail?: {

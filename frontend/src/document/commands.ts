@@ -1,6 +1,6 @@
 import { isKeyed } from "./parameter";
 import type { Camera, Controller, Field, Geometry, Item, Light, Look, Patch, Shape, Shot, Source, Step } from "./types";
-import { inOrder, lastRank, newId } from "./types";
+import { fieldsOf, inOrder, lastRank, newId } from "./types";
 
 export const PLAIN_LOOK: Look = {
   base_colour: "#C9C4B8",
@@ -90,7 +90,7 @@ export function addCamera(shot: Shot) {
 export function usersOf(shot: Shot, id: string): string[] {
   const users = inOrder(shot.fields)
     .filter(([, field]) =>
-      Object.values(field.sources).some((source) => source.kind === "around" && source.controller === id),
+      Object.values(field.sources).some((source) => "controller" in source && source.controller === id),
     )
     .map(([, field]) => `field ${field.letter} ${field.name}`);
   return shot.camera === id ? [...users, "the shot, as its camera"] : users;
@@ -101,7 +101,7 @@ export function removeItem(shot: Shot, id: string): Patch {
   const patch: Patch = [];
   for (const [fieldId, field] of Object.entries(shot.fields)) {
     for (const [sourceId, source] of Object.entries(field.sources)) {
-      if (source.kind === "around" && source.controller === id)
+      if ("controller" in source && source.controller === id)
         patch.push({ op: "remove", path: `/fields/${fieldId}/sources/${sourceId}` });
     }
   }
@@ -121,10 +121,78 @@ function freeLetter(shot: Shot): string {
   }
 }
 
-const CLAUSE = { word: "or", amount: 1, inverted: false } as const;
+const CLAUSE = { word: "or", amount: 1, inverted: false, curve: null } as const;
 
 export function aroundClause(rank: number, controller: string, reach: number): Source {
   return { ...CLAUSE, kind: "around", rank, controller, reach, soft: reach * 0.6, fall: "straight" };
+}
+
+export function timeClause(rank: number): Source {
+  const staggered = { stagger: "none", spread: 1, wait: 0.5, controller: null, seed: 1 } as const;
+  return {
+    ...CLAUSE,
+    kind: "time",
+    rank,
+    word: rank > 0 ? "times" : "or",
+    form: "ramp",
+    start: 0.5,
+    length: 1,
+    every: 1,
+    fall: "smooth",
+    ...staggered,
+  };
+}
+
+export function spreadClause(rank: number, seeds: string): Source {
+  return { ...CLAUSE, kind: "spread", rank, seeds, speed: 1, soft: 0.2, pace: null };
+}
+
+export function anotherClause(rank: number, field: string): Source {
+  return { ...CLAUSE, kind: "another", rank, field, zone: "value", lag: 0.4, full: 1 };
+}
+
+/** The fields that one may measure from: all but itself and those that measure from it. */
+export function reachableFields(fields: Shot["fields"], id: string): string[] {
+  const leadsBack = (from: string, seen: Set<string>): boolean => {
+    if (from === id) return true;
+    const field = fields[from];
+    if (!field || seen.has(from)) return false;
+    seen.add(from);
+    return fieldsOf(field).some((other) => leadsBack(other, seen));
+  };
+  return inOrder(fields)
+    .map(([key]) => key)
+    .filter((key) => !leadsBack(key, new Set()));
+}
+
+/** A new field about the first controller of the shot, or 0 everywhere where there is none. */
+export function newField(shot: Shot): { id: string; patch: Patch } {
+  const controller = inOrder(shot.items).find(([, item]) => item.kind === "controller")?.[0];
+  const id = newId(shot.fields, "field");
+  const letter = freeLetter(shot);
+  const value: Field = {
+    letter,
+    name: `Field ${letter}`,
+    rank: lastRank(shot.fields),
+    level: 0.5,
+    band: 0.1,
+    memory: null,
+    sources: controller ? { around: aroundClause(0, controller, 2) } : {},
+  };
+  return { id, patch: [{ op: "add", path: `/fields/${id}`, value }] };
+}
+
+/** Adds Follow through to a shape, at first with no field: all of it is loose. */
+export function addFollowThrough(shot: Shot, shapeId: string): Patch {
+  const settings = { zone: "value", amount: 1, swings: 1.5, damping: 0.25, settled: 1 } as const;
+  return addStep(shot, shapeId, (rank) => ({
+    kind: "follow_through",
+    rank,
+    on: true,
+    part: "body",
+    field: null,
+    ...settings,
+  }));
 }
 
 export function noiseClause(rank: number, size: number): Source {
@@ -170,30 +238,34 @@ export function addCutAway(
     rank: lastRank(shot.fields),
     level: 0.5,
     band: 0.1,
+    memory: null,
     sources: { around: aroundClause(0, controller, reach), noise: noiseClause(1, round(size * 0.15)) },
   };
   const fieldId = newId(shot.fields, "front");
   patch.push({ op: "add", path: `/fields/${fieldId}`, value: field });
-  patch.push(...addStep(shot, shapeId, fieldId));
+  patch.push(
+    ...addStep(shot, shapeId, (rank) => ({
+      kind: "cut_away",
+      rank,
+      on: true,
+      part: "body",
+      field: fieldId,
+      zone: "inside",
+      edge: "exact",
+      amount: 1,
+      backs: "second look",
+      back_look: INSIDE_LOOK,
+    })),
+  );
   return { patch, field: fieldId };
 }
 
-export function addStep(shot: Shot, shapeId: string, field: string | null): Patch {
+function addStep(shot: Shot, shapeId: string, make: (rank: number) => Step): Patch {
   const shape = shot.items[shapeId];
   if (shape?.kind !== "shape") return [];
-  const step: Step = {
-    kind: "cut_away",
-    rank: lastRank(shape.recipe.steps),
-    on: true,
-    part: "body",
-    field,
-    zone: "inside",
-    edge: "exact",
-    amount: 1,
-    backs: "second look",
-    back_look: INSIDE_LOOK,
-  };
-  return [{ op: "add", path: `/items/${shapeId}/recipe/steps/${newId(shape.recipe.steps, "cut-away")}`, value: step }];
+  const step = make(lastRank(shape.recipe.steps));
+  const id = newId(shape.recipe.steps, step.kind);
+  return [{ op: "add", path: `/items/${shapeId}/recipe/steps/${id}`, value: step }];
 }
 
 /** Changes the rate; keys, range and opening frame keep their seconds. */

@@ -13,7 +13,7 @@ export type Geometry = Shape["geometry"];
 export type Look = Schemas["Look"];
 export type Field = Schemas["Field"];
 export type Source = Field["sources"][string];
-export type Step = Schemas["CutAway"];
+export type Step = Shape["recipe"]["steps"][string];
 export type Word = Source["word"];
 export type NumberParameter = number | Schemas["KeyedNumber"];
 export type VectorParameter = [number, number, number] | Schemas["KeyedVector"];
@@ -26,6 +26,14 @@ export type Json = unknown;
 /** Things in an id-keyed collection, by rank, ties by id. */
 export function inOrder<Thing extends { rank: number }>(collection: Record<string, Thing>): [string, Thing][] {
   return Object.entries(collection).sort(([a, one], [b, other]) => one.rank - other.rank || (a < b ? -1 : 1));
+}
+
+/** The ids of the fields that a field measures from. */
+export function fieldsOf(field: Field): string[] {
+  const found = Object.values(field.sources).flatMap((source) =>
+    source.kind === "another" ? [source.field] : source.kind === "spread" ? [source.seeds, source.pace ?? ""] : [],
+  );
+  return Array.from(new Set(found)).filter((id) => id !== "");
 }
 
 /** A rank after all others. */

@@ -5,6 +5,7 @@ import { fetchedBytes, Refused } from "../api/client";
 import { Button } from "../parts/Button";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
+import { RangeExport } from "./RangeExport";
 
 /** What can be taken away of the frame in view, and the shot itself. */
 export function TakeAway() {
@@ -106,6 +107,7 @@ function Choices() {
         </Button>
         <p>Read it back on the home screen. Imported files stay here.</p>
       </div>
+      <RangeExport />
       {busy && <Hairline label={`Making the ${busy}`} />}
       <p role="status">{said}</p>
     </>
@@ -121,7 +123,7 @@ function save(blob: Blob, name: string): void {
 }
 
 const Sheet = styled(Dialog)`
-  display: grid; gap: 12px; width: 340px; padding: 14px; outline: none; background: var(--card); color: var(--ink); border: 1px solid var(--ink-soft); border-radius: 3px;
+  display: grid; gap: 12px; width: 340px; padding: 14px; max-height: 84vh; overflow: auto; outline: none; background: var(--card); color: var(--ink); border: 1px solid var(--ink-soft); border-radius: 3px;
   & h2 { font-size: 16px; }
   & p { color: var(--ink-soft); margin-top: 3px; }
 `;

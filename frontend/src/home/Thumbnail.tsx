@@ -29,7 +29,7 @@ async function drawFrame(
   camera: string | null,
   canvas: HTMLCanvasElement,
 ): Promise<void> {
-  const wish = { revision: shot.revision, patch: [], frame, heat: null, view: "", wish: 0 };
+  const wish = { revision: shot.revision, patch: [], frame, heat: null, view: "", wish: 0, ahead: true };
   const manifest = await fetchFrame(shot.id, wish);
   const on = stage();
   on.show(manifest, { reading: "picture", subject: null, level: 0, band: 0, camera, free: false });

@@ -7,6 +7,7 @@ import type { Quantity } from "../document/quantities";
 import { Button } from "./Button";
 import { Curve } from "./Curve";
 import { beginDrag, useCommit, useEditing, useSession, useShot, useValueNow } from "./editing";
+import { LastSettings } from "./LastSettings";
 
 type Props = {
   pointer: string;
@@ -170,6 +171,7 @@ function ValueSheet({ pointer, quantity, label, keyable, axis, close }: SheetPro
         <span>{quantity.unit}</span>
         <Button type="submit">Keep</Button>
       </form>
+      <LastSettings {...{ pointer, quantity, label, axis }} />
       {wrong && <Wrong role="alert">{wrong}</Wrong>}
       {keyable && (
         <div>

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { useEditing } from "./editing";
 
-/** The keys of the editor: play, step, range ends, undo and redo, and heat while H is held. */
+/** The keys of the editor: play, step, range ends, undo and redo, heat while H is held, before while B is held. */
 export function useEditorKeys(): void {
   const { documents, session } = useEditing();
   useEffect(() => {
@@ -26,16 +26,21 @@ export function useEditorKeys(): void {
       else if (event.key === "Home") step(-1e6);
       else if (event.key === "End") step(1e6);
       else if (event.key.toLowerCase() === "h" && !event.repeat) session.setState({ reading: "heat" });
+      else if (event.key.toLowerCase() === "b" && !event.repeat) session.setState({ before: true });
     };
     const up = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLInputElement && event.target.type !== "checkbox";
       if (!typing && event.key.toLowerCase() === "h") session.setState({ reading: "picture" });
+      if (event.key.toLowerCase() === "b") session.setState({ before: false });
     };
     window.addEventListener("keydown", down);
+    const away = () => session.setState({ before: false });
     window.addEventListener("keyup", up);
+    window.addEventListener("blur", away);
     return () => {
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
+      window.removeEventListener("blur", away);
     };
   }, [documents, session]);
 }

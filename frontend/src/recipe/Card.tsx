@@ -23,3 +23,7 @@ export const Corner = styled.div`
 export const Warning = styled.p`
   border-top: 1px dashed var(--line); margin-top: 6px; padding-top: 5px; line-height: 1.4; color: var(--signal);
 `;
+/** Marks what takes longest in the whole shot. */
+export const Slowest = styled.span`
+  && { color: var(--signal); font-weight: 600; }
+`;

@@ -18,7 +18,7 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
   const fields = useShot((shot) => shot.fields);
   const camera = useShot((shot) => shot.camera);
   const drives = Object.values(fields).filter((field) =>
-    Object.values(field.sources).some((source) => source.kind === "around" && source.controller === id),
+    Object.values(field.sources).some((source) => "controller" in source && source.controller === id),
   );
   return (
     <Card style={{ paddingLeft: 12 }} aria-label={item.name}>

@@ -4,6 +4,7 @@ import {
   addCamera,
   addController,
   addCutAway,
+  addFollowThrough,
   addLight,
   addShape,
   GEOMETRIES,
@@ -131,13 +132,25 @@ function Chosen({ id, item }: { id: string; item: Item }) {
           {inOrder(item.recipe.steps).map(([stepId, step], place) => (
             <StepCard key={stepId} shapeId={id} shape={item} id={stepId} step={step} place={place + 1} />
           ))}
-          <CommandMenu label="Add a step" commands={[["Cut away", addCut]]}>
+          <CommandMenu
+            label="Add a step"
+            commands={[
+              ["Cut away", addCut],
+              [
+                "Follow through",
+                () => commit("add Follow through", addFollowThrough(editing.documents.getState().shot, id)),
+              ],
+            ]}
+          >
             <Button data-main={Object.keys(item.recipe.steps).length === 0 || undefined} isDisabled={!manifest}>
               Add a step
             </Button>
           </CommandMenu>
           {Object.keys(item.recipe.steps).length === 0 && (
-            <Empty>No steps yet. Cut away dissolves the shape by a field about a controller.</Empty>
+            <Empty>
+              No steps yet. Cut away dissolves the shape by a field about a controller; Follow through lets it lag
+              behind its own motion and spring past it.
+            </Empty>
           )}
         </>
       ) : (

@@ -2,52 +2,35 @@ import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { useStore } from "zustand";
 import { moveInOrder } from "../document/commands";
-import { quantity } from "../document/quantities";
-import { inOrder, type Shape, type Step } from "../document/types";
+import type { Shape, Step } from "../document/types";
 import { IconButton } from "../parts/Button";
-import { Choice, CommandMenu } from "../parts/Choice";
+import { CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
-import { NumberValue } from "../parts/NumberValue";
-import { Card, Corner, Meta, Place as Ordinal, Unfolded, Warning } from "./Card";
-import { FieldSentence } from "./FieldSentence";
-import { LookSentence } from "./LookSentence";
+import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
+import { bytes, FieldSentence, told } from "./FieldSentence";
+import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
+import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
+import type { SentenceProps } from "./steps/sentence";
 
-const ZONES = [
-  ["inside", "inside"],
-  ["outside", "outside"],
-  ["band", "in the band of"],
-] as const;
-const EDGES = [
-  ["exact", "with an exact edge"],
-  ["fading", "fading over the band"],
-] as const;
-const BACKS = [
-  ["second look", "seen with a look of their own"],
-  ["hidden", "hidden"],
-] as const;
+export const STEP_NAMES: Record<Step["kind"], string> = { cut_away: "Cut away", follow_through: "Follow through" };
+const UNDRIVEN: Record<Step["kind"], string> = {
+  cut_away: "No field drives this, so the whole shape is cut away. Choose a field in place of “everything”.",
+  follow_through:
+    "No field drives this, so every point is equally loose. Choose a field in place of “everywhere” to hold a part of it.",
+};
 
-/** Cut away, as a sentence; the field that drives it unfolds beneath. */
-export function StepCard({
-  shapeId,
-  shape,
-  id,
-  step,
-  place,
-}: {
-  shapeId: string;
-  shape: Shape;
-  id: string;
-  step: Step;
-  place: number;
-}) {
+type Props = { shapeId: string; shape: Shape; id: string; step: Step; place: number };
+
+/** One step as a sentence; the field that drives it unfolds beneath. */
+export function StepCard({ shapeId, shape, id, step, place }: Props) {
   const { documents } = useEditing();
   const listens = useStore(documents, (state) =>
     Boolean(step.field && state.drag?.some((one) => one.path.startsWith(`/fields/${step.field}/`))),
   );
   const commit = useCommit();
   const fields = useShot((shot) => shot.fields);
-  const report = useSession((session) =>
-    session.manifest?.steps.find((one) => one.item === shapeId && one.step === id),
+  const reading = useSession(
+    (session) => session.manifest?.steps.find((one) => one.item === shapeId && one.step === id)?.reading,
   );
   const [open, setOpen] = useState(false);
   const [unfolded, setUnfolded] = useState(true);
@@ -56,13 +39,11 @@ export function StepCard({
   const put = (label: string, name: string, value: unknown) =>
     commit(label, [{ op: "replace", path: `${pointer}/${name}`, value }]);
   const field = step.field ? fields[step.field] : undefined;
-  const choices = [
-    ...inOrder(fields).map(([key, one]) => [key, `${one.letter} ${one.name}`] as const),
-    ["", "everything"] as const,
-  ];
+  const name = STEP_NAMES[step.kind];
+  const sentence = { pointer, put, undriven: !field };
   return (
     <Card
-      aria-label={`Step ${place}: Cut away`}
+      aria-label={`Step ${place}: ${name}`}
       data-listens={listens || undefined}
       data-off={step.on ? undefined : true}
       data-undriven={field ? undefined : true}
@@ -83,7 +64,7 @@ export function StepCard({
             [step.on ? "Turn it off" : "Turn it on", () => put(step.on ? "step off" : "step on", "on", !step.on)],
             ["Move it up", () => commit("order of steps", moveInOrder(shape.recipe.steps, steps, id, -1))],
             ["Move it down", () => commit("order of steps", moveInOrder(shape.recipe.steps, steps, id, 1))],
-            ["Remove it", () => commit("no Cut away", [{ op: "remove", path: pointer }])],
+            ["Remove it", () => commit(`no ${name}`, [{ op: "remove", path: pointer }])],
           ]}
         >
           <IconButton data-small aria-label="Commands for the step">
@@ -92,69 +73,13 @@ export function StepCard({
         </CommandMenu>
       </Corner>
       <div style={{ paddingRight: 68 }}>
-        Cut away what is{" "}
-        {field && (
-          <Choice label="Zone" value={step.zone} options={ZONES} onChoose={(zone) => put(zone, "zone", zone)} />
-        )}{" "}
-        <Choice
-          label="Field"
-          tone="field"
-          value={step.field ?? ""}
-          options={choices}
-          onChoose={(chosen) => put("field", "field", chosen === "" ? null : chosen)}
-        />
-        {field && step.field && (
-          <>
-            {" "}
-            at level{" "}
-            <NumberValue
-              tone="field"
-              pointer={`/fields/${step.field}/level`}
-              quantity={quantity("Field", "level")}
-              label="level"
-            />
-            , band{" "}
-            <NumberValue
-              tone="field"
-              pointer={`/fields/${step.field}/band`}
-              quantity={quantity("Field", "band")}
-              label="band"
-            />
-          </>
-        )}
-        ,{" "}
-        <Choice label="Edge" value={step.edge} options={EDGES} onChoose={(edge) => put(`${edge} edge`, "edge", edge)} />
+        <Sentence step={step} {...sentence} />
       </div>
-      {report && step.on && (
-        <Meta>
-          <span>
-            {report.faces_in.toLocaleString("en")} → {report.faces_out.toLocaleString("en")} faces
-          </span>
-          <span>{report.reused ? "kept from before" : `${report.milliseconds.toFixed(0)} ms`}</span>
-        </Meta>
-      )}
-      {!step.on && <Meta>This step is off.</Meta>}
-      {!field && step.on && (
-        <Warning>
-          No field drives this, so the whole shape is cut away. Choose a field in place of “everything”.
-        </Warning>
-      )}
+      {step.on ? <MadeAndCost shapeId={shapeId} id={id} /> : <Meta>This step is off.</Meta>}
+      {!field && step.on && <Warning>{UNDRIVEN[step.kind]}</Warning>}
       {open && (
         <Unfolded>
-          The field counts by{" "}
-          <NumberValue pointer={`${pointer}/amount`} quantity={quantity("CutAway", "amount")} label="Amount" />. Back
-          faces are{" "}
-          <Choice
-            label="Back faces"
-            value={step.backs}
-            options={BACKS}
-            onChoose={(backs) => put(`back faces ${backs}`, "backs", backs)}
-          />
-          {step.backs === "second look" && (
-            <>
-              : <LookSentence pointer={`${pointer}/back_look`} backs={false} />
-            </>
-          )}
+          <More step={step} {...sentence} />
         </Unfolded>
       )}
       {field && step.field && (
@@ -169,7 +94,7 @@ export function StepCard({
             {unfolded ? <ChevronUp size={14} /> : <ChevronDown size={14} />}
           </IconButton>
           {unfolded ? (
-            <FieldSentence id={step.field} field={field} reading={report?.reading ?? undefined} />
+            <FieldSentence id={step.field} field={field} subject={shapeId} reading={reading ?? undefined} />
           ) : (
             <span>
               Field {field.letter} {field.name}
@@ -178,5 +103,55 @@ export function StepCard({
         </Unfolded>
       )}
     </Card>
+  );
+}
+
+/** What the step made, what it cost when it was made last, and how often that was kept since. */
+function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
+  const report = useSession((session) =>
+    session.manifest?.steps.find((one) => one.item === shapeId && one.step === id),
+  );
+  const costs = useSession((session) => session.manifest?.costs) ?? [];
+  if (!report) return null;
+  const step = costs.find((cost) => cost.node === `step ${shapeId}/${id}`);
+  const march = costs.find((cost) => cost.node === `march ${shapeId}/${id}`);
+  const slowest = costs.reduce((most, cost) => (cost.milliseconds > most.milliseconds ? cost : most), {
+    node: "",
+    milliseconds: 2,
+  });
+  return (
+    <Meta>
+      <span>
+        {report.faces_in === report.faces_out
+          ? `${report.faces_out.toLocaleString("en")} faces`
+          : `${report.faces_in.toLocaleString("en")} → ${report.faces_out.toLocaleString("en")} faces`}
+      </span>
+      {step && (
+        <span title="What it cost when it was made last; how often what it made was kept since; the memory it takes">
+          {told(step.milliseconds)}
+          {report.reused ? ", kept" : ""}, {bytes(step.bytes)}
+        </span>
+      )}
+      {march && <span>swung here in {told(march.milliseconds)}</span>}
+      {(slowest.node === step?.node || slowest.node === march?.node) && <Slowest>slowest</Slowest>}
+    </Meta>
+  );
+}
+
+type Any = { step: Step } & Omit<SentenceProps<Step["kind"]>, "step">;
+
+function Sentence({ step, ...others }: Any) {
+  return step.kind === "cut_away" ? (
+    <CutAwaySentence step={step} {...others} />
+  ) : (
+    <FollowThroughSentence step={step} {...others} />
+  );
+}
+
+function More({ step, ...others }: Any) {
+  return step.kind === "cut_away" ? (
+    <CutAwayMore step={step} {...others} />
+  ) : (
+    <FollowThroughMore step={step} {...others} />
   );
 }

@@ -1,13 +1,14 @@
-import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import { useStore } from "zustand";
 import { isKeyed } from "../document/parameter";
-import { type Field, inOrder, type Shot } from "../document/types";
-import { IconButton } from "../parts/Button";
+import { type Field, fieldsOf, inOrder, type Shot } from "../document/types";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
+import { SOURCE_WORDS } from "../recipe/sources/SourceClause";
 import { type Strip, useStrip } from "./coverage";
+import { RangeEnd } from "./RangeEnd";
+import { Transport } from "./Transport";
 
 /** Time: transport, ruler, and a row for every field with what it covers when. */
 export function Tracks() {
@@ -32,79 +33,28 @@ export function Tracks() {
   );
 }
 
-function Transport() {
-  const { session } = useEditing();
-  const playing = useSession((state) => state.playing);
-  const frame = useSession((state) => state.frame);
-  const speed = useSession((state) => state.speed);
-  const sharpness = useSession((state) => state.sharpness);
-  const frames = useShot((shot) => shot.frames);
-  const rate = useShot((shot) => shot.rate);
-  const fps = rate.numerator / rate.denominator;
-  const [text, setText] = useState<string | null>(null);
-  const go = (to: number) =>
-    session.setState({ frame: Math.min(frames.last, Math.max(frames.first, to)), playing: false });
-  return (
-    <Bar>
-      <IconButton aria-label="First frame" onPress={() => go(frames.first)}>
-        <SkipBack size={14} />
-      </IconButton>
-      <PlayButton aria-label={playing ? "Pause" : "Play"} onPress={() => session.setState({ playing: !playing })}>
-        {playing ? <Pause size={15} /> : <Play size={15} />}
-      </PlayButton>
-      <IconButton aria-label="Last frame" onPress={() => go(frames.last)}>
-        <SkipForward size={14} />
-      </IconButton>
-      <FrameBox
-        aria-label="Frame"
-        value={text ?? String(Math.round(frame * 100) / 100)}
-        onFocus={(event) => {
-          setText(String(frame));
-          event.target.select();
-        }}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={() => {
-          const typed = Number(text);
-          if (text !== null && text.trim() !== "" && Number.isFinite(typed)) go(typed);
-          setText(null);
-        }}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-      />
-      <Soft>
-        of {frames.first}–{frames.last} · {Number(fps.toFixed(3))} fps
-        {speed !== null && (
-          <span data-speed={speed}>
-            {" "}
-            · playing {speed > 0 ? speed.toFixed(1) : "…"}
-            {sharpness < 1 && " · drawn coarser to keep up"}
-          </span>
-        )}
-      </Soft>
-    </Bar>
-  );
-}
-
 function Ruler() {
   const editing = useEditing();
   const { session, player } = editing;
   const frames = useShot((shot) => shot.frames);
   const frame = useSession((state) => state.frame);
-  useSession((state) => state.manifest);
+  const { range } = useSession((state) => state);
   const line = useRef<HTMLDivElement>(null);
   const span = Math.max(1, frames.last - frames.first);
   const share = (at: number) => ((at - frames.first) / span) * 100;
   const every = niceStep(span);
   const ticks = Array.from({ length: Math.floor(span / every) + 1 }, (_, place) => frames.first + place * every);
 
-  function scrub(down: React.PointerEvent) {
+  const frameAt = (x: number) => {
     const box = line.current?.getBoundingClientRect();
-    if (!box) return;
+    const at = Math.round(frames.first + ((x - (box?.left ?? 0)) / (box?.width ?? 1)) * span);
+    return Math.min(frames.last, Math.max(frames.first, at));
+  };
+
+  function scrub(down: React.PointerEvent) {
     const target = down.currentTarget;
     target.setPointerCapture(down.pointerId);
-    const to = (x: number) => {
-      const at = Math.round(frames.first + ((x - box.left) / box.width) * span);
-      session.setState({ frame: Math.min(frames.last, Math.max(frames.first, at)), playing: false });
-    };
+    const to = (x: number) => session.setState({ frame: frameAt(x), playing: false });
     to(down.clientX);
     const move = (event: Event) => to((event as PointerEvent).clientX);
     const end = () => {
@@ -140,6 +90,14 @@ function Ruler() {
           {tick}
         </Tick>
       ))}
+      {range && (
+        <Played
+          style={{ left: `${share(range.first)}%`, width: `${share(range.last) - share(range.first)}%` }}
+          title={`Played: ${range.first} to ${range.last}`}
+        />
+      )}
+      {range && <RangeEnd end="first" share={share} frameAt={frameAt} />}
+      {range && <RangeEnd end="last" share={share} frameAt={frameAt} />}
       {ready.map(([from, to]) => (
         <Ready key={from} style={{ left: `${share(from - 0.5)}%`, width: `${share(to + 0.5) - share(from - 0.5)}%` }} />
       ))}
@@ -163,12 +121,16 @@ function FieldRow({ id, field }: { id: string; field: Field }) {
   }, [dragging, fresh, strip]);
   const { first, last } = shot.frames;
   const share = (at: number) => ((at - first) / Math.max(1, last - first)) * 100;
-  const drives = Object.values(shot.items).some(
-    (item) => item.kind === "shape" && Object.values(item.recipe.steps).some((step) => step.field === id && step.on),
-  );
-  const words = Object.values(field.sources).map((source) =>
-    source.kind === "around" ? `around ${shot.items[source.controller]?.name ?? ""}` : "noise",
-  );
+  const drives =
+    Object.values(shot.items).some(
+      (item) => item.kind === "shape" && Object.values(item.recipe.steps).some((step) => step.field === id && step.on),
+    ) || Object.values(shot.fields).some((other) => fieldsOf(other).includes(id));
+  const words = inOrder(field.sources).map(([, source]) => {
+    if (source.kind === "around") return `around ${shot.items[source.controller]?.name ?? ""}`;
+    if (source.kind === "another") return `${shot.fields[source.field]?.letter ?? ""}, later`;
+    if (source.kind === "spread") return `spread from ${shot.fields[source.seeds]?.letter ?? ""}`;
+    return SOURCE_WORDS[source.kind];
+  });
   return (
     <>
       <Name
@@ -253,8 +215,11 @@ function Areas({ strip, foot, room, letter }: { strip: Strip; foot: number; room
 /** The shape on which a field's strip is measured: the chosen one if it listens, else the first that does. */
 function listenerOf(shot: Shot, field: string, chosen: string | null): string | null {
   const shapes = inOrder(shot.items).filter(([, item]) => item.kind === "shape");
+  const reaches = (from: string): boolean =>
+    from === field || fieldsOf(shot.fields[from] as Field).some((other) => reaches(other));
   const listens = shapes.filter(
-    ([, item]) => item.kind === "shape" && Object.values(item.recipe.steps).some((step) => step.field === field),
+    ([, item]) =>
+      item.kind === "shape" && Object.values(item.recipe.steps).some((step) => step.field && reaches(step.field)),
   );
   const pool = listens.length > 0 ? listens : shapes;
   return (pool.find(([id]) => id === chosen) ?? pool[0])?.[0] ?? null;
@@ -267,9 +232,14 @@ function keyFrames(shot: Shot, field: Field): number[] {
     if (isKeyed(thing)) for (const key of Object.values(thing.keys)) frames.add(key.frame);
     else if (typeof thing === "object" && thing !== null) for (const value of Object.values(thing)) collect(value);
   };
-  collect(field);
-  for (const source of Object.values(field.sources))
-    if (source.kind === "around") collect(shot.items[source.controller]);
+  const gather = (one: Field | undefined): void => {
+    if (!one) return;
+    collect(one);
+    for (const source of Object.values(one.sources))
+      if ("controller" in source && source.controller) collect(shot.items[source.controller]);
+    for (const other of fieldsOf(one)) gather(shot.fields[other]);
+  };
+  gather(field);
   return Array.from(frames).sort((one, other) => one - other);
 }
 
@@ -296,17 +266,6 @@ function percent(share: number | undefined): string {
 const Area = styled.section`
   overflow: auto; padding: 0 16px 8px 12px; background: var(--card); border-top: 1px solid var(--line);
 `;
-const Bar = styled.div`
-  display: flex; gap: 6px; align-items: center; height: 40px; position: sticky; top: 0; background: var(--card); z-index: 2;
-`;
-const PlayButton = styled(IconButton)`
-  && { background: var(--ink); color: var(--card); border-color: var(--ink); min-width: 34px; }
-`;
-const FrameBox = styled.input`
-  width: 56px; margin-left: 6px; padding: 3px 6px; font-weight: 600; font-size: 15px; background: none; border: 1px solid transparent; border-radius: 3px;
-  &:hover, &:focus { border-color: var(--line); background: var(--paper); }
-`;
-const Soft = styled.span`color: var(--ink-soft);`;
 const Grid = styled.div`
   display: grid; grid-template-columns: 196px 1fr; align-items: center; row-gap: 4px;
 `;
@@ -320,6 +279,9 @@ const Tick = styled.span`
 `;
 const Ready = styled.span`
   position: absolute; bottom: 0; height: 3px; background: var(--sea); pointer-events: none;
+`;
+const Played = styled.span`
+  position: absolute; top: 0; height: 3px; background: var(--ink); pointer-events: none;
 `;
 const Playhead = styled.span`
   position: absolute; top: 0; height: 1000px; border-left: 2px solid var(--signal); margin-left: -1px; pointer-events: none; z-index: 1;

@@ -8,6 +8,7 @@ import { Handles } from "./Handles";
 import { Legend } from "./Legend";
 import { Probe } from "./Probe";
 import { Stage } from "./stage";
+import { WorkLine } from "./WorkLine";
 
 const READINGS = [
   ["picture", "Picture"],
@@ -35,6 +36,7 @@ export function View() {
   const through = useSession((state) => state.through);
   const handle = useSession((state) => state.handle);
   const trouble = useSession((state) => state.trouble);
+  const before = useSession((state) => state.before);
   const manifest = useSession((state) => state.manifest);
   const field = useSession((state) => state.field);
   const chosen = useSession((state) => state.chosen);
@@ -124,6 +126,8 @@ export function View() {
         />
       </Chips>
       {reading !== "picture" && <Legend />}
+      <WorkLine />
+      {before && <Before role="status">Before the last change</Before>}
       {trouble && (
         <Trouble role="alert">
           <Hairline label="Trying again" />
@@ -149,6 +153,10 @@ const Chips = styled.div`
 `;
 const Chip = styled.div`
   background: var(--card); border: 1px solid var(--line); border-radius: 3px; padding: 4px 8px;
+`;
+const Before = styled.div`
+  position: absolute; left: 50%; top: 10px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;
+  background: var(--ink); color: var(--card); border-radius: 3px;
 `;
 const Trouble = styled.div`
   position: absolute; left: 50%; bottom: 14px; transform: translateX(-50%); max-width: 80%; display: grid; gap: 6px; padding: 8px 12px;

@@ -1,29 +1,42 @@
 import { Refused } from "../api/client";
-import { fetchFrame, isWhole, type Manifest } from "../api/frames";
+import { blocks, fetchFrame, isWhole, type Manifest } from "../api/frames";
 import type { DocumentStore } from "../document/store";
+import { aroundOrder, nextFrame, playRange } from "./playing";
 import type { SessionStore } from "./session";
 
-const AHEAD = 2;
+/** Requests for frames nobody waits for yet that are under way at once. */
+const LANES = 2;
+const KEPT_CONTENTS = 4;
+
+/** What is looked at: a version of the shot, with unsaved changes on top, and a field as heat. */
+type Content = {
+  key: string;
+  revision: number;
+  patch: ReturnType<ReturnType<DocumentStore["getState"]>["unsaved"]>;
+  heat: { field: string; item: string } | null;
+};
 
 /** Fetches frames and plays them. The newest wish wins; frames that were seen are shown again from memory. */
 export class Player {
-  private frames = new Map<number, Manifest>();
-  private content = "";
-  private asked = new Set<number>();
+  private readonly contents = new Map<string, Map<number, Manifest>>();
+  private content: Content;
   private current: AbortController | null = null;
   private ahead = new AbortController();
+  private readonly asked = new Map<number, number>();
   private wishes = Date.now();
   private retry = 0;
   private animation = 0;
   private shownAt: number[] = [];
   private due = 0;
   private slow = 0;
+  private refused = "";
   private readonly stops: (() => void)[];
 
   constructor(
     private readonly documents: DocumentStore,
     private readonly session: SessionStore,
   ) {
+    this.content = this.wanted();
     this.stops = [
       documents.subscribe(() => this.refresh()),
       session.subscribe((now, before) => {
@@ -43,36 +56,67 @@ export class Player {
     this.ahead.abort();
   }
 
+  /** Which whole frames of the range are at hand. */
+  ready(frame: number): boolean {
+    return this.kept(frame) !== undefined;
+  }
+
+  /** Ask again for what was given up or stopped. */
+  again(): void {
+    this.refused = "";
+    this.session.setState({ trouble: null, stopped: false });
+    this.refresh();
+  }
+
+  /** What should be looked at now; `before` is the shot as it was before the last change. */
+  private wanted(): Content {
+    const { revision, unsaved, shot } = this.documents.getState();
+    const { reading, field, chosen, before } = this.session.getState();
+    const shown = reading !== "picture" && field !== null && chosen !== null && shot.items[chosen]?.kind === "shape";
+    const heat = shown && shot.fields[field] ? { field, item: chosen } : null;
+    let [at, patch] = [revision, unsaved()];
+    if (before) [at, patch] = patch.length > 0 ? [revision, []] : [Math.max(0, revision - 1), []];
+    return { key: `${at} ${JSON.stringify(patch)} ${JSON.stringify(heat)}`, revision: at, patch, heat };
+  }
+
+  private frames(): Map<number, Manifest> {
+    const { key } = this.content;
+    const frames = this.contents.get(key) ?? new Map<number, Manifest>();
+    this.contents.delete(key);
+    this.contents.set(key, frames);
+    for (const oldest of this.contents.keys()) {
+      if (this.contents.size <= KEPT_CONTENTS) break;
+      this.contents.delete(oldest);
+    }
+    return frames;
+  }
+
   /** Show the frame of the session: from memory, or by asking for it. */
   private refresh(): void {
-    const { frame, reading, field, chosen } = this.session.getState();
-    const heat = reading === "picture" ? "" : `${field} ${chosen}`;
-    const content = `${this.documents.getState().stamp} ${heat}`;
-    if (content !== this.content) {
+    const content = this.wanted();
+    if (content.key !== this.content.key) {
       this.content = content;
-      this.frames.clear();
+      this.refused = "";
       this.asked.clear();
       this.ahead.abort();
       this.ahead = new AbortController();
     }
+    const { frame, playing, manifest } = this.session.getState();
     const kept = this.kept(frame);
     if (kept) {
-      if (this.session.getState().manifest !== kept) this.session.setState({ manifest: kept, trouble: null });
-    } else if (!this.session.getState().playing) void this.fetchCurrent(frame);
-    else this.fetchAhead();
+      if (manifest !== kept) this.session.setState({ manifest: kept, trouble: null, stopped: false });
+    } else if (!playing && this.refused !== `${content.key} ${frame}`) void this.fetchCurrent(frame);
+    this.fetchAhead();
   }
 
   private kept(frame: number): Manifest | undefined {
-    const manifest = this.frames.get(frame);
+    const manifest = this.contents.get(this.content.key)?.get(frame);
     return manifest && isWhole(manifest) ? manifest : undefined;
   }
 
-  private wish(frame: number, view: string) {
-    const { revision, unsaved, shot } = this.documents.getState();
-    const { reading, field, chosen } = this.session.getState();
-    const shown = reading !== "picture" && field !== null && chosen !== null && shot.items[chosen]?.kind === "shape";
-    const heat = shown ? { field, item: chosen } : null;
-    return { revision, patch: unsaved(), frame, heat, view, wish: ++this.wishes };
+  private wish(content: Content, frame: number, view: string, ahead: boolean) {
+    const { revision, patch, heat } = content;
+    return { revision, patch, heat, frame, view, wish: ++this.wishes, ahead };
   }
 
   /** One request under way at a time; while it runs only the newest further wish is remembered. */
@@ -82,56 +126,63 @@ export class Player {
     const controller = new AbortController();
     this.current = controller;
     const content = this.content;
+    const asked = `${content.key} ${frame}`;
     this.session.setState({ working: true });
     let passing = false;
     try {
-      const manifest = await fetchFrame(this.documents.getState().id, this.wish(frame, "current"), controller.signal);
-      if (content === this.content) this.frames.set(frame, manifest);
-      this.session.setState({ manifest, trouble: null });
+      const wish = this.wish(content, frame, "current", false);
+      const manifest = await fetchFrame(this.documents.getState().id, wish, controller.signal);
+      if (content.key === this.content.key) this.frames().set(frame, manifest);
+      this.session.setState({ manifest, trouble: null, stopped: false });
     } catch (fault) {
       if (controller.signal.aborted) return;
       passing = !(fault instanceof Refused) || fault.passing;
-      if (!(fault instanceof Refused && fault.status === 499)) {
-        this.session.setState({ trouble: fault instanceof Error ? fault.message : String(fault) });
-      }
-      if (!passing && content === this.content && frame === this.session.getState().frame) return;
+      const stopped = fault instanceof Refused && fault.status === 499;
+      const words = fault instanceof Error ? fault.message : String(fault);
+      if (!passing) this.refused = asked;
+      if (stopped) this.session.setState({ stopped: true });
+      else this.session.setState({ trouble: words });
     } finally {
       this.current = null;
       this.session.setState({ working: false });
     }
-    const next = this.session.getState();
     if (passing) this.retry = window.setTimeout(() => this.refresh(), 600);
-    else if (!next.playing && (content !== this.content || next.frame !== frame)) this.refresh();
+    else this.refresh();
   }
 
-  /** While playing, the frames after the playhead are asked for before they are due. */
+  /** Frames that will be wanted: those after the playhead while playing, else those about it in both directions. */
   private fetchAhead(): void {
-    const { frame, playing } = this.session.getState();
-    if (!playing) return;
-    const { first, last } = this.documents.getState().shot.frames;
-    const count = last - first + 1;
-    for (let step = 0; step < count && this.asked.size < AHEAD; step++) {
-      const wanted = first + ((((Math.round(frame) - first + step) % count) + count) % count);
-      if (!this.kept(wanted) && !this.asked.has(wanted)) void this.fetchOne(wanted);
+    const session = this.session.getState();
+    if (this.asked.size >= LANES || (!session.playing && (blocks.nearlyFull || !this.kept(session.frame)))) return;
+    const { frames } = this.documents.getState().shot;
+    for (const frame of aroundOrder(session, frames)) {
+      if (this.asked.size >= LANES) return;
+      if (!this.asked.has(frame) && !this.kept(frame)) void this.fetchOne(frame);
     }
   }
 
   private async fetchOne(frame: number): Promise<void> {
     const { signal } = this.ahead;
     const content = this.content;
-    this.asked.add(frame);
+    const lane = [...Array(LANES).keys()].find((one) => ![...this.asked.values()].includes(one)) ?? 0;
+    this.asked.set(frame, lane);
+    const { playing } = this.session.getState();
     let wait = 0;
     try {
-      const manifest = await fetchFrame(this.documents.getState().id, this.wish(frame, ""), signal);
-      if (content === this.content) this.frames.set(frame, manifest);
-      this.session.setState({ trouble: null });
+      const wish = this.wish(content, frame, `ahead-${lane}`, !playing || lane > 0);
+      const manifest = await fetchFrame(this.documents.getState().id, wish, signal);
+      if (content.key !== this.content.key) return;
+      this.frames().set(frame, manifest);
+      this.session.setState(playing ? { trouble: null, ahead: frame } : { ahead: frame });
     } catch (fault) {
       if (signal.aborted) return;
       wait = 600;
-      this.session.setState({ trouble: fault instanceof Error ? fault.message : String(fault) });
-      if (fault instanceof Refused && !fault.passing) this.session.setState({ playing: false });
+      if (this.session.getState().playing) {
+        this.session.setState({ trouble: fault instanceof Error ? fault.message : String(fault) });
+        if (fault instanceof Refused && !fault.passing) this.session.setState({ playing: false });
+      }
     }
-    if (content !== this.content) return;
+    if (content.key !== this.content.key) return;
     if (wait) await new Promise((wake) => setTimeout(wake, wait));
     this.asked.delete(frame);
     this.fetchAhead();
@@ -144,11 +195,13 @@ export class Player {
     this.slow = 0;
     this.session.setState(playing ? { speed: 0 } : { speed: null, sharpness: 1 });
     if (!playing) return;
-    const { first, last } = this.documents.getState().shot.frames;
-    const { frame } = this.session.getState();
-    const whole = Math.round(frame);
-    if (whole !== frame || whole > last || whole < first)
-      this.session.setState({ frame: whole > last || whole < first ? first : whole });
+    const session = this.session.getState();
+    const { first, last } = playRange(session, this.documents.getState().shot.frames);
+    const whole = Math.round(session.frame);
+    const begins = session.direction > 0 ? first : last;
+    const ended = session.loop === "once" && whole === (session.direction > 0 ? last : first);
+    if (whole > last || whole < first || ended) this.session.setState({ frame: begins });
+    else if (whole !== session.frame) this.session.setState({ frame: whole });
     this.fetchAhead();
     this.animation = requestAnimationFrame(this.tick);
   }
@@ -157,16 +210,16 @@ export class Player {
     const { shot } = this.documents.getState();
     const interval = (1000 * shot.rate.denominator) / shot.rate.numerator;
     if (now >= this.due) {
-      const { first, last } = shot.frames;
-      const { frame } = this.session.getState();
-      const next = frame + 1 > last || frame < first ? first : frame + 1;
-      if (this.kept(next)) {
+      const session = this.session.getState();
+      const next = nextFrame(session, shot.frames);
+      if (next === null) this.session.setState({ playing: false });
+      else if (this.kept(next.frame)) {
         this.shownAt = [...this.shownAt.filter((moment) => now - moment < 1000), now];
         const span = now - (this.shownAt[0] ?? now);
         const speed = span > 200 ? ((this.shownAt.length - 1) * 1000) / span : 0;
-        this.keepUp(now > this.due + 0.5 * interval, next);
+        this.keepUp(now > this.due + 0.5 * interval, next.frame);
         this.due = Math.max(this.due + interval, now - interval);
-        this.session.setState({ frame: next, speed });
+        this.session.setState({ ...next, speed });
       }
     }
     this.fetchAhead();
@@ -180,10 +233,5 @@ export class Player {
     if (this.slow < 4 || sharpness <= 0.35) return;
     this.slow = 0;
     this.session.setState({ sharpness: Math.max(0.35, sharpness * 0.75) });
-  }
-
-  /** Which whole frames of the range are at hand. */
-  ready(frame: number): boolean {
-    return this.kept(frame) !== undefined;
   }
 }

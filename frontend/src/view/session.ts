@@ -8,6 +8,10 @@ export type HandleMode = "move" | "turn" | "stretch";
 export type Session = {
   frame: number;
   playing: boolean;
+  direction: 1 | -1;
+  loop: "loop" | "there and back" | "once";
+  /** The frames that are played, where they are not all of the shot. */
+  range: { first: number; last: number } | null;
   /** The chosen item: its recipe is open, its handles are in the view. */
   chosen: string | null;
   /** The field that heat and mesh show. */
@@ -25,6 +29,12 @@ export type Session = {
   /** Why the picture is not the newest, in words. */
   trouble: string | null;
   working: boolean;
+  /** Whether the person stopped the work that the picture waits for. */
+  stopped: boolean;
+  /** Whether the shot is shown as it was before the last change. */
+  before: boolean;
+  /** The frame that came last of those that nobody waited for. */
+  ahead: number | null;
 };
 
 export function createSession(start: Pick<Session, "frame" | "playing" | "chosen" | "field">) {
@@ -38,6 +48,12 @@ export function createSession(start: Pick<Session, "frame" | "playing" | "chosen
     sharpness: 1,
     trouble: null,
     working: false,
+    stopped: false,
+    before: false,
+    ahead: null,
+    direction: 1,
+    loop: "loop",
+    range: null,
     ...start,
   }));
 }

@@ -17,7 +17,7 @@ def describe(words: list[str]) -> int:
     del words
     ensure_packages()
     nowhere = Path("/nowhere")
-    app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", nowhere, nowhere)
+    app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", nowhere, nowhere, nowhere)
     with app.app_context():
         spec = app.spec
     for name, told in (("shot.schema.json", shot_schema()), ("openapi.json", spec)):

@@ -16,6 +16,7 @@ from pathlib import Path
 from windsock.commands.cluster import Cluster
 from windsock.commands.say import Trouble, say
 from windsock.demo.loading import load_demo
+from windsock.jobs.queue import prepare_queue
 from windsock.store.database import migrate
 
 FIRST_PORT = 8420
@@ -30,6 +31,7 @@ class Stack:
         self.port = port or _first_free(FIRST_PORT)
         self.evaluator: subprocess.Popen[bytes] | None = None
         self.web: subprocess.Popen[bytes] | None = None
+        self.worker: subprocess.Popen[bytes] | None = None
         self._restarts: list[float] = []
 
     @property
@@ -42,15 +44,17 @@ class Stack:
         self.cluster.make()
         self.cluster.start()
         migrate(self.cluster.address)
+        prepare_queue(self.cluster.address)
         load_demo(self.cluster.address)
         say("Warming the evaluator ...")
         self.start_evaluator()
+        self.start_worker()
         self.start_web()
 
     def start_evaluator(self) -> None:
         """Start the evaluator process and wait until its kernels are warm and it answers."""
-        command = [sys.executable, "-m", "windsock.evaluator.process", str(self._socket), str(self._assets)]
-        self._assets.mkdir(parents=True, exist_ok=True)
+        command = [sys.executable, "-m", "windsock.evaluator.process", str(self._socket), str(self._cache)]
+        self._cache.mkdir(parents=True, exist_ok=True)
         self._socket.unlink(missing_ok=True)
         self.evaluator = self._spawn(command, "evaluator.log")
         deadline = time.monotonic() + 120
@@ -61,11 +65,17 @@ class Stack:
                 )
             time.sleep(0.05)
 
+    def start_worker(self) -> None:
+        """Start the process that does jobs."""
+        command = [sys.executable, "-m", "windsock.jobs.worker", str(self._cache), str(self._exports)]
+        self._exports.mkdir(parents=True, exist_ok=True)
+        self.worker = self._spawn(command, "worker.log")
+
     def start_web(self) -> None:
         """Start the web server and wait until it answers."""
         command = [
             sys.executable, "-m", "gunicorn", "windsock.web.app:from_environment()", "--bind", f"127.0.0.1:{self.port}",
-            "--worker-class", "gthread", "--workers", "1", "--threads", "24", "--timeout", "120", "--graceful-timeout", "2",
+            "--worker-class", "gthread", "--workers", "1", "--threads", "32", "--timeout", "120", "--graceful-timeout", "2",
             "--no-control-socket",
         ]  # fmt: skip
         self.web = self._spawn(command, "web.log")
@@ -85,6 +95,7 @@ class Stack:
             for name, process, again in (
                 ("database", self.cluster.process, self.cluster.start),
                 ("evaluator", self.evaluator, self.start_evaluator),
+                ("worker", self.worker, self.start_worker),
                 ("web server", self.web, self.start_web),
             )
             if process is not None and process.poll() is not None
@@ -100,10 +111,10 @@ class Stack:
 
     def stop(self) -> None:
         """Stop all that was started, the database last."""
-        for process in (self.web, self.evaluator):
+        for process in (self.web, self.worker, self.evaluator):
             if process is not None and process.poll() is None:
                 process.terminate()
-        for process in (self.web, self.evaluator):
+        for process in (self.web, self.worker, self.evaluator):
             if process is not None:
                 try:
                     process.wait(10)
@@ -117,14 +128,19 @@ class Stack:
         return self.data / "evaluator.socket"
 
     @property
-    def _assets(self) -> Path:
-        return self.data / "cache" / "assets"
+    def _cache(self) -> Path:
+        return self.data / "cache"
+
+    @property
+    def _exports(self) -> Path:
+        return self.data / "exports"
 
     def _spawn(self, command: list[str], log: str) -> subprocess.Popen[bytes]:
         environment = os.environ | {
             "WINDSOCK_DATABASE": self.cluster.address,
             "WINDSOCK_SOCKET": str(self._socket),
-            "WINDSOCK_ASSETS": str(self._assets),
+            "WINDSOCK_CACHE": str(self._cache),
+            "WINDSOCK_EXPORTS": str(self._exports),
         }
         out = (self.data / log).open("ab")
         return subprocess.Popen(

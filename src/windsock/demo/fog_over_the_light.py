@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
-RED, WHITE, STONE, DARK = "#A8341B", "#E9E3D3", "#8B857A", "#25323B"
+from windsock.demo.shore import DARK, RED, STONE, WHITE, keyed, quay, sea, stones
 
 
 def fog_over_the_light() -> JsonValue:
@@ -41,9 +41,9 @@ def fog_over_the_light() -> JsonValue:
                 "kind": "controller",
                 "name": "Fog bank",
                 "rank": 1,
-                "place": _keys((6, [5.2, 4.4, 1.6]), (58, [1.75, 3.75, 0.75]), (112, [-0.6, 1.3, 0.1])),
+                "place": keyed((6, [5.2, 4.4, 1.6]), (58, [1.75, 3.75, 0.75]), (112, [-0.6, 1.3, 0.1])),
                 "turn": [0, 0, 14],
-                "scale": _keys((6, [1.15, 0.9, 1.0]), (112, [1.7, 1.55, 1.5])),
+                "scale": keyed((6, [1.15, 0.9, 1.0]), (112, [1.7, 1.55, 1.5])),
             },
             "lamp": {
                 "kind": "shape",
@@ -54,15 +54,7 @@ def fog_over_the_light() -> JsonValue:
                 "geometry": {"kind": "sphere", "radius": 0.17, "subdivisions": 4},
                 "look": {"base_colour": "#FFE2A8", "emission_colour": "#FFC163", "emission": 2.4, "roughness": 0.3},
             },
-            "quay": {
-                "kind": "shape",
-                "name": "Quay",
-                "rank": 3,
-                "geometry": {"kind": "revolve", "profile": _rock(), "segments": 96, "ring_height": 0.2},
-                "place": [0, -0.3, 0],
-                "scale": [1.25, 1, 0.9],
-                "look": {"base_colour": "#84806F", "roughness": 0.95},
-            },
+            "quay": quay(3),
             "hut": {
                 "kind": "shape",
                 "name": "Hut",
@@ -81,14 +73,8 @@ def fog_over_the_light() -> JsonValue:
                 "geometry": {"kind": "box", "width": 1.08, "height": 0.09, "depth": 0.84, "divisions": 4},
                 "look": {"base_colour": RED, "roughness": 0.7},
             },
-            **_stones(),
-            "sea": {
-                "kind": "shape",
-                "name": "Sea",
-                "rank": 6,
-                "geometry": {"kind": "plane", "width": 240, "depth": 240, "columns": 8, "rows": 8},
-                "look": {"base_colour": "#2F4F5A", "roughness": 0.32},
-            },
+            **stones(),
+            "sea": sea(6),
             "key-light": {
                 "kind": "light",
                 "name": "Key light",
@@ -102,7 +88,7 @@ def fog_over_the_light() -> JsonValue:
                 "kind": "camera",
                 "name": "Camera",
                 "rank": 8,
-                "place": _keys((0, [1.0, 2.1, 13.2]), (119, [0.1, 2.3, 12.2])),
+                "place": keyed((0, [1.0, 2.1, 13.2]), (119, [0.1, 2.3, 12.2])),
                 "turn": [4.2, 2.5, 0],
                 "angle": 32,
             },
@@ -137,36 +123,6 @@ def fog_over_the_light() -> JsonValue:
     }
 
 
-def _keys(*placed: tuple[float, list[float]]) -> JsonValue:
-    return {
-        "keys": {
-            f"k{index}": {"frame": frame, "value": list(value), "easing": {"kind": "ease"}}
-            for index, (frame, value) in enumerate(placed, 1)
-        }
-    }
-
-
-def _stones() -> dict[str, JsonValue]:
-    """Boulders at the water's edge: stretched, turned spheres."""
-    placed = [
-        (3.5, 0.05, 1.5, 0.55, 20), (2.7, 0.1, 2.5, 0.42, 70), (4.3, -0.05, 0.4, 0.7, 140), (-3.6, 0.0, 2.0, 0.62, 35),
-        (-4.6, -0.1, 0.7, 0.5, 80), (-1.2, 0.0, 3.3, 0.36, 10), (0.9, -0.05, 3.6, 0.5, 115), (4.9, -0.1, 1.7, 0.34, 60),
-    ]  # fmt: skip
-    return {
-        f"stone-{index}": {
-            "kind": "shape",
-            "name": f"Stone {index}",
-            "rank": 20 + index,
-            "place": [x, y, z],
-            "turn": [turn / 3, turn, 12],
-            "scale": [1.3, 0.62, 0.9],
-            "geometry": {"kind": "sphere", "radius": radius, "subdivisions": 3},
-            "look": {"base_colour": "#6B685C" if index % 2 else "#79766A", "roughness": 0.97},
-        }
-        for index, (x, y, z, radius, turn) in enumerate(placed, 1)
-    }
-
-
 def _tower() -> JsonValue:
     outline: list[tuple[float, float, str]] = [
         (1.30, -0.1, STONE), (1.30, 0.24, STONE), (1.20, 0.32, STONE), (1.04, 0.32, RED),
@@ -183,17 +139,4 @@ def _tower() -> JsonValue:
     return {
         f"p{index:02}": {"rank": index, "radius": radius, "height": height, "colour": colour}
         for index, (radius, height, colour) in enumerate(outline)
-    }
-
-
-def _rock() -> JsonValue:
-    outline = [(4.5, -0.4), (4.2, 0.05), (3.5, 0.3), (3.1, 0.52), (2.7, 0.6), (0.0, 0.72)]
-    return {
-        f"p{index}": {
-            "rank": index,
-            "radius": radius,
-            "height": height,
-            "joint": "smooth" if 0 < index < 5 else "corner",
-        }
-        for index, (radius, height) in enumerate(outline)
     }

@@ -4,21 +4,26 @@ from __future__ import annotations
 
 from windsock.core.document.shot import parse_shot
 from windsock.demo.fog_over_the_light import fog_over_the_light
+from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.store.database import Database
 from windsock.store.models import Mark, Project, ShotRow
 
-SHOTS = {"fog-over-the-light": fog_over_the_light}
+PROJECT = "kestrel-point-idents"
+SHOTS = {"fog-over-the-light": fog_over_the_light, "the-sock-itself": the_sock_itself}
 
 
 def load_demo(address: str) -> None:
-    """Make the demo project. What was loaded before, and perhaps deleted since, is not loaded again."""
+    """Make the demo project, and add shots that are new. What was loaded before, and perhaps deleted, stays as it is."""
     database = Database(address)
     with database.session() as session:
         if session.get(Mark, "demo") is None:
             session.add(Mark(name="demo"))
-            session.add(Project(id="kestrel-point-idents", name="Kestrel Point idents"))
+            session.add(Project(id=PROJECT, name="Kestrel Point idents"))
             session.flush()
+        if session.get(Project, PROJECT) is not None:
             for name, make in SHOTS.items():
-                document = parse_shot(make()).model_dump(mode="json")
-                session.add(ShotRow(id=name, project_id="kestrel-point-idents", document=document))
+                if session.get(Mark, f"demo {name}") is None and session.get(ShotRow, name) is None:
+                    document = parse_shot(make()).model_dump(mode="json")
+                    session.add(ShotRow(id=name, project_id=PROJECT, document=document))
+                session.merge(Mark(name=f"demo {name}"))
     database.engine.dispose()

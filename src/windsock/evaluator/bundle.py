@@ -13,9 +13,10 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Camera, Light, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
-from windsock.core.evaluate.frame import DrawItem, Frame, SceneAt, keyed_values
+from windsock.core.evaluate.frame import DrawItem, Frame, keyed_values
 from windsock.core.fields.around import Around
 from windsock.core.look import Look
+from windsock.core.timing.parameter import Moment
 from windsock.formats.glb import tinted
 
 
@@ -41,22 +42,49 @@ class Described:
         return 1024
 
 
+@dataclass(frozen=True)
+class Manifest:
+    """A manifest as JSON text, and the hashes of the blocks it names."""
+
+    text: str
+    blocks: tuple[str, ...]
+
+    @property
+    def nbytes(self) -> int:
+        return len(self.text)
+
+
 class Bundler:
     """Makes manifests, and keeps the blocks that they name."""
 
     def __init__(self, blocks: Cache) -> None:
         self.blocks = blocks
 
-    def bundle(self, shot: Shot, frame: Frame, held: set[str]) -> bytes:
+    def bundle(self, shot: Shot, frame: Frame, held: set[str], asked: str = "") -> bytes:
         """One reply: the manifest's length (4 bytes, little-endian), the manifest as JSON, the blocks not yet held.
 
-        The manifest's `sent` lists the hash and length of each block that follows, in order.
+        The manifest's `sent` lists the hash and length of each block that follows, in order. Under `asked` the manifest
+        is kept, so that the same frame is `ready` the next time.
         """
         manifest = self._manifest(shot, frame)
         wanted = dict.fromkeys(str(array["hash"]) for item in manifest["items"] for array in item["arrays"].values())  # pyright: ignore
-        sent = [(name, self.block(name)) for name in wanted if name not in held]
-        manifest["sent"] = [[name, len(content)] for name, content in sent]
-        head = json.dumps(manifest, separators=(",", ":")).encode()
+        told = Manifest(json.dumps(manifest, separators=(",", ":")), tuple(wanted))
+        if asked:
+            self.blocks.put(f"manifest {asked}", told)
+        return self._sent(told, held)
+
+    def ready(self, asked: str, held: set[str]) -> bytes | None:
+        """The reply for a frame that was bundled before, as long as all its blocks are kept."""
+        told = self.blocks.get(f"manifest {asked}")
+        try:
+            return self._sent(told, held) if isinstance(told, Manifest) else None
+        except KeyError:
+            return None
+
+    def _sent(self, told: Manifest, held: set[str]) -> bytes:
+        sent = [(name, self.block(name)) for name in told.blocks if name not in held]
+        listed = json.dumps([[name, len(content)] for name, content in sent], separators=(",", ":"))
+        head = f'{told.text[:-1]},"sent":{listed}}}'.encode()
         head += b" " * (-len(head) % 4)
         return b"".join([len(head).to_bytes(4, "little"), head, *(content for _, content in sent)])
 
@@ -68,23 +96,22 @@ class Bundler:
         return found.content
 
     def _manifest(self, shot: Shot, frame: Frame) -> dict[str, object]:
-        scene = SceneAt(shot, frame.moment.frame)
+        at = frame.moment
         return {
             "frame": frame.moment.frame,
             "seconds": frame.moment.seconds,
-            "items": [self._item(shot, item, scene) for item in frame.draw],
+            "items": [self._item(shot, item, at) for item in frame.draw],
             "placements": {name: matrix.T.ravel().tolist() for name, matrix in frame.placements.items()},
             "values": keyed_values(shot, frame.moment),
-            "reaches": reaches(shot, scene),
+            "reaches": reaches(shot, at),
             "lights": [
-                {"item": key, "colour": item.colour, "strength": scene.at(item.strength)}
+                {"item": key, "colour": item.colour, "strength": at(item.strength)}
                 for key, item in in_order(shot.items)
                 if isinstance(item, Light)
             ],
-            "cameras": {
-                key: {"angle": scene.at(item.angle)} for key, item in shot.items.items() if isinstance(item, Camera)
-            },
-            "environment": scene.at.resolved(shot.environment),
+            "cameras": {key: {"angle": at(item.angle)} for key, item in shot.items.items() if isinstance(item, Camera)},
+            "environment": at.resolved(shot.environment),
+            "costs": [vars(cost) for cost in frame.costs],
             "shapes": [vars(report) for report in frame.shapes],
             "steps": [
                 {
@@ -101,7 +128,7 @@ class Bundler:
             ],
         }
 
-    def _item(self, shot: Shot, item: DrawItem, scene: SceneAt) -> dict[str, object]:
+    def _item(self, shot: Shot, item: DrawItem, at: Moment) -> dict[str, object]:
         shape = shot.items[item.item]
         assert isinstance(shape, Shape)
         mesh = item.body.mesh
@@ -117,8 +144,8 @@ class Bundler:
             "item": item.item,
             "part": item.part,
             "matrix": item.matrix.T.ravel().tolist(),
-            "look": scene.at.resolved(item.body.look),
-            "backs": scene.at.resolved(backs) if isinstance(backs, Look) else backs,
+            "look": at.resolved(item.body.look),
+            "backs": at.resolved(backs) if isinstance(backs, Look) else backs,
             "tinted": mesh.colour is not None,
             "fading": mesh.opacity is not None,
             "arrays": arrays,
@@ -145,15 +172,15 @@ class Bundler:
         return {"hash": name, "type": kind, "components": components, "count": values.size // components}
 
 
-def reaches(shot: Shot, scene: SceneAt) -> list[dict[str, object]]:
+def reaches(shot: Shot, at: Moment) -> list[dict[str, object]]:
     """The true reach of each controller: the distance at which its Around has the value of the field's level."""
     return [
         {
             "field": field_id,
             "source": source_id,
             "controller": source.controller,
-            "radius": source.reach_at(scene.at(told.level), scene.at),
-            "outer": scene.at(source.reach),
+            "radius": source.reach_at(at(told.level), at),
+            "outer": at(source.reach),
         }
         for field_id, told in in_order(shot.fields)
         for source_id, source in in_order(told.sources)

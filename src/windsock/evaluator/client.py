@@ -7,8 +7,8 @@ from multiprocessing.connection import Client, Connection
 from pathlib import Path
 from queue import Empty, SimpleQueue
 
-from windsock.core.refusals import Cancelled, MissingAsset, Refusal
-from windsock.evaluator.work import Reply, Request
+from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
+from windsock.evaluator.work import LongWork, MissingDocument, Reply, Request
 
 
 class EvaluatorAway(Refusal):
@@ -30,7 +30,7 @@ class EvaluatorClient:
         self._idle: SimpleQueue[Connection] = SimpleQueue()
 
     def ask(self, request: Request) -> tuple[Reply, bytes]:
-        """The reply and its bytes. Raises Refusal, MissingAsset, Cancelled, or EvaluatorAway."""
+        """The reply and its bytes. Raises Refusal, MissingAsset, MissingDocument, Cancelled, EvaluatorAway."""
         connection = self._connection()
         try:
             connection.send_bytes(request.model_dump_json().encode())
@@ -42,10 +42,14 @@ class EvaluatorClient:
         self._idle.put(connection)
         if reply.cancelled:
             raise Cancelled
+        if reply.long:
+            raise LongWork(reply.long)
+        if reply.missing_document:
+            raise MissingDocument
         if reply.missing_asset:
             raise MissingAsset(reply.missing_asset)
         if reply.refused:
-            raise Refusal(reply.refused)
+            raise (TooMuch if reply.too_much else Refusal)(reply.refused)
         return reply, content
 
     def _connection(self) -> Connection:

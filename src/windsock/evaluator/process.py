@@ -10,10 +10,9 @@ import threading
 from multiprocessing.connection import Connection, Listener
 from pathlib import Path
 
-import numpy as np
 from pydantic import ValidationError
 
-from windsock.core.kernels.noise import gradient_noise
+from windsock.evaluator.warming import warm_up
 from windsock.evaluator.work import MEGABYTE, Desk, Reply, Request
 
 log = logging.getLogger("windsock.evaluator")
@@ -21,15 +20,15 @@ MEMORY_LIMIT = 8 * 1024 * MEGABYTE
 
 
 def main() -> None:
-    """`python -m windsock.evaluator.process SOCKET ASSETS`"""
+    """`python -m windsock.evaluator.process SOCKET CACHE`: imported files and histories are in folders of the cache."""
     arguments = argparse.ArgumentParser()
     arguments.add_argument("socket", type=Path)
-    arguments.add_argument("assets", type=Path)
+    arguments.add_argument("cache", type=Path)
     given = arguments.parse_args()
     logging.basicConfig(level=logging.INFO, format="evaluator: %(message)s")
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
-    gradient_noise(np.zeros((4, 3)), 0, 1)  # loads the compiled kernels before the first request
-    serve(given.socket, Desk(given.assets))
+    warm_up()
+    serve(given.socket, Desk(given.cache / "assets", given.cache / "history"))
 
 
 def serve(socket: Path, desk: Desk) -> None:

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import json
+import secrets
+import time
+from collections import OrderedDict
 from collections.abc import Callable
 from pathlib import Path
 from threading import Lock
@@ -9,38 +13,58 @@ from threading import Lock
 import numpy as np
 from pydantic import BaseModel, JsonValue
 
+from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.evaluate.bounds import estimate
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.coverage import cover
-from windsock.core.evaluate.frame import Evaluator, Frame, Heat, SceneAt
+from windsock.core.evaluate.frame import Evaluator, Frame, Heat, Plans
+from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.probe import probe
+from windsock.core.evaluate.watch import Watch
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.refusals import Cancelled, MissingAsset, Refusal
+from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
+from windsock.evaluator.activity import Activity
 from windsock.evaluator.bundle import Bundler
+from windsock.evaluator.disk import FolderStore
+from windsock.evaluator.turns import Turns
 from windsock.formats.glb import write_glb
 from windsock.formats.importing import read_mesh, summary
+from windsock.formats.obj import write_obj
 from windsock.formats.ply import write_ply
 
 MEGABYTE = 2**20
+KEPT_SHOTS = 48
+LONG = 20.0
+"""Seconds of work on the past from which a frame becomes a job first."""
 
 
 class Request(BaseModel):
-    """A question to the evaluator. `view` and `wish`: a newer wish of the same view cancels the older."""
+    """A question to the evaluator. `view` and `wish`: a newer wish of the same view cancels the older.
+
+    `base` names a document that the evaluator may have from before, so that it need not be sent again; `patch` goes on
+    top. `ahead`: nobody waits for this; it yields to what is waited for.
+    """
 
     kind: str
+    base: str = ""
     document: JsonValue = None
+    patch: list[Operation] = []
     frame: float = 0.0
     detail: str = "final"
     heat: tuple[str, str] | None = None
     held: list[str] = []
+    browser: str = ""
     view: str = ""
     wish: int = 0
+    ahead: bool = False
     field: str = ""
     item: str = ""
     place: tuple[float, float, float] = (0.0, 0.0, 0.0)
     step_by: int = 1
     name: str = ""
     asset: str = ""
+    since: int = 0
 
 
 class Reply(BaseModel):
@@ -48,9 +72,25 @@ class Reply(BaseModel):
 
     data: JsonValue = None
     refused: str = ""
+    too_much: bool = False
     missing_asset: str = ""
+    missing_document: bool = False
     cancelled: bool = False
     bytes_follow: bool = False
+    long: float = 0.0
+    seconds: float = 0.0
+
+
+class LongWork(Exception):
+    """What is asked for takes so long that it becomes a job. seconds: about how long."""
+
+    def __init__(self, seconds: float) -> None:
+        super().__init__(f"about {seconds:.0f} s")
+        self.seconds = seconds
+
+
+class MissingDocument(Exception):
+    """The document that a request names has to be sent again."""
 
 
 class AssetFolder:
@@ -65,83 +105,201 @@ class AssetFolder:
         mesh, _ = self._cache.get_or_make(f"asset {asset}", lambda: self._read(asset))
         return mesh
 
+    def lay_out(self, asset: str, kind: str, content: bytes) -> None:
+        """Put a file here, whole or not at all."""
+        self.folder.mkdir(parents=True, exist_ok=True)
+        beside = self.folder / f".{asset}.{secrets.token_hex(4)}.part"
+        beside.write_bytes(content)
+        beside.rename(self.folder / f"{asset}.{kind}")
+
     def _read(self, asset: str) -> Mesh:
         for path in self.folder.glob(f"{asset}.*"):
             return read_mesh(path.read_bytes(), path.suffix[1:])
         raise MissingAsset(asset)
 
 
-class Desk:
-    """Answers requests, one heavy one at a time, and forgets wishes that newer ones replace."""
+class Shots:
+    """Documents by the name that they were sent under, and the shots that were read from them and their patches."""
 
-    def __init__(self, assets: Path, cache_bytes: int = 1200 * MEGABYTE, block_bytes: int = 600 * MEGABYTE) -> None:
-        self._results = Cache(cache_bytes)
-        self._assets = AssetFolder(assets, self._results)
+    def __init__(self) -> None:
+        self._documents: OrderedDict[str, JsonValue] = OrderedDict()
+        self._shots: OrderedDict[str, Shot] = OrderedDict()
+        self._lock = Lock()
+
+    def of(self, request: Request) -> tuple[str, Shot]:
+        """The shot that a request is about, and its name. Raises MissingDocument, BadDocument, BadPatch."""
+        name = f"{request.base} {json.dumps([operation.plain() for operation in request.patch])}"
+        with self._lock:
+            if request.document is not None:
+                self._documents[request.base] = request.document
+                _trim(self._documents)
+            shot = self._shots.get(name) if request.base else None
+            document = self._documents.get(request.base) if request.base else request.document
+        if shot is None:
+            if document is None:
+                raise MissingDocument
+            shot = parse_shot(patched(document, request.patch) if request.patch else document)
+        with self._lock:
+            self._shots[name] = shot
+            self._shots.move_to_end(name)
+            _trim(self._shots)
+        return name, shot
+
+
+def _trim(kept: OrderedDict[str, JsonValue] | OrderedDict[str, Shot]) -> None:
+    while len(kept) > KEPT_SHOTS:
+        kept.popitem(last=False)
+
+
+class Desk:
+    """Answers requests, fairly by client, and forgets wishes that newer ones replace."""
+
+    def __init__(
+        self,
+        assets: Path,
+        history: Path | None = None,
+        cache_bytes: int = 1200 * MEGABYTE,
+        block_bytes: int = 600 * MEGABYTE,
+        history_bytes: int = 4096 * MEGABYTE,
+    ) -> None:
+        store = FolderStore(history, history_bytes) if history else None
+        self._keeper = Keeper(Cache(cache_bytes), store)
+        self._plans = Plans()
+        self._assets = AssetFolder(assets, self._keeper.cache)
         self._bundler = Bundler(Cache(block_bytes))
-        self._wishes: dict[str, int] = {}
-        self._busy = Lock()
+        self._shots = Shots()
+        self._turns = Turns()
+        self._activity = Activity()
+        self._watches: dict[tuple[str, str], list[tuple[int, Watch]]] = {}
+        self._newest: OrderedDict[tuple[str, str], int] = OrderedDict()
+        self._lock = Lock()
 
     def answer(self, request: Request) -> tuple[Reply, bytes]:
         """The reply and the bytes that go with it."""
-        if request.view:
-            self._wishes[request.view] = max(request.wish, self._wishes.get(request.view, 0))
         try:
-            if request.kind == "blocks":
+            if request.kind == "block":
                 return Reply(bytes_follow=True), self._bundler.block(request.name)
-            with self._busy:
-                self._check(request)()
-                return self._heavy(request)
+            if request.kind == "cancel":
+                self._cancel(request.browser)
+                return Reply(), b""
+            if request.kind == "activity":
+                version, under_way = self._activity.watch(request.browser, request.since, 0.8)
+                return Reply(data={"version": version, "work": under_way}), b""
+            return self._worked(request)
         except Cancelled:
             return Reply(cancelled=True), b""
+        except MissingDocument:
+            return Reply(missing_document=True), b""
         except MissingAsset as refusal:
             return Reply(refused=str(refusal), missing_asset=refusal.asset), b""
         except Refusal as refusal:
-            return Reply(refused=str(refusal)), b""
+            return Reply(refused=str(refusal), too_much=isinstance(refusal, TooMuch)), b""
         except KeyError:
             return Reply(refused="This block is no longer kept. Ask for the frame again."), b""
         except MemoryError:
-            self._results.clear()
+            self._keeper.clear()
             return Reply(
-                refused="This needs more memory than the evaluator may use. The shot is unharmed. Take fewer faces."
+                refused="This needs more memory than the evaluator may use. The shot is unharmed. Take fewer faces.",
+                too_much=True,
             ), b""
 
-    def _heavy(self, request: Request) -> tuple[Reply, bytes]:
+    def _worked(self, request: Request) -> tuple[Reply, bytes]:
+        number = self._activity.begin(request.browser, request.view)
+        watch = Watch(lambda says, share: self._activity.report(number, says, share))
+        view = (request.browser, request.view)
+        self._enter(view, request.wish, watch)
+        try:
+            with self._turns.turn(request.browser, request.ahead, watch):
+                watch.check()
+                return self._heavy(request, watch)
+        finally:
+            self._activity.end(number)
+            with self._lock:
+                self._watches[view] = [one for one in self._watches.get(view, []) if one[1] is not watch]
+                if not self._watches[view]:
+                    del self._watches[view]
+
+    def _enter(self, view: tuple[str, str], wish: int, watch: Watch) -> None:
+        """Older wishes of a view are cancelled by a newer one, also one that comes after it."""
+        with self._lock:
+            if view[1]:
+                newest = max(wish, self._newest.get(view, 0))
+                self._newest[view] = newest
+                self._newest.move_to_end(view)
+                while len(self._newest) > 1000:
+                    self._newest.popitem(last=False)
+                for older, under_way in [*self._watches.get(view, []), (wish, watch)]:
+                    if older < newest:
+                        under_way.cancel()
+            self._watches.setdefault(view, []).append((wish, watch))
+        self._turns.look_again()
+
+    def _cancel(self, browser: str) -> None:
+        with self._lock:
+            for (owner, _), under_way in self._watches.items():
+                if owner == browser:
+                    for _, watch in under_way:
+                        watch.cancel()
+        self._turns.look_again()
+
+    def _heavy(self, request: Request, watch: Watch) -> tuple[Reply, bytes]:
         if request.kind == "inspect":
             return Reply(data=summary(self._assets.mesh(request.asset))), b""  # pyright: ignore[reportArgumentType]
-        shot = parse_shot(request.document)
-        evaluator = Evaluator(self._assets.mesh, self._results, self._check(request))
+        name, shot = self._shots.of(request)
+        evaluator = Evaluator(self._assets.mesh, self._keeper, watch, self._plans)
         if request.kind == "frame":
-            heat = Heat(*request.heat) if request.heat else None
-            frame = evaluator.frame(shot, request.frame, heat=heat)
-            return Reply(bytes_follow=True), self._bundler.bundle(shot, frame, set(request.held))
+            return self._frame(request, name, shot, evaluator)
         if request.kind == "coverage":
             strip = cover(evaluator, shot, request.field, request.item, request.step_by)
             return Reply(data=[[round(c.inside, 5), round(c.band, 5)] for c in strip]), b""
         if request.kind == "probe":
-            found = probe(shot, request.frame, request.field, request.item, request.place)
+            found = probe(evaluator, shot, request.frame, request.field, request.item, request.place)
             clauses: JsonValue = [vars(clause) for clause in found.clauses]
             return Reply(data={**vars(found), "clauses": clauses}), b""
-        if request.kind in ("glb", "ply"):
+        if request.kind == "estimate":
+            return Reply(data=vars(estimate(shot, lambda asset: len(self._assets.mesh(asset).faces)))), b""
+        if request.kind in WRITERS:
             frame = evaluator.frame(shot, request.frame)
-            written = write_glb(shot, frame) if request.kind == "glb" else ply_with_fields(evaluator, shot, frame)
-            return Reply(bytes_follow=True), written
+            return Reply(bytes_follow=True), WRITERS[request.kind](evaluator, shot, frame)
         raise Refusal(f"The evaluator does not know “{request.kind}”.")
 
-    def _check(self, request: Request) -> Callable[[], None]:
-        def check() -> None:
-            if request.view and self._wishes.get(request.view, 0) > request.wish:
-                raise Cancelled
-
-        return check
+    def _frame(self, request: Request, name: str, shot: Shot, evaluator: Evaluator) -> tuple[Reply, bytes]:
+        heat = Heat(*request.heat) if request.heat else None
+        asked = f"{name} {request.frame} {request.heat}" if request.base else ""
+        held = set(request.held)
+        started = time.perf_counter()
+        ready = self._bundler.ready(asked, held) if asked else None
+        if ready is not None:
+            return Reply(bytes_follow=True), ready
+        long = evaluator.to_find(shot, request.frame)
+        if long > LONG:
+            if request.patch or not request.base:
+                raise TooMuch(
+                    f"What this needs of the past takes about {long:.0f} s to find. It is found once you let go. "
+                    "Nothing was changed."
+                )
+            return Reply(long=long), b""
+        frame = evaluator.frame(shot, request.frame, heat=heat)
+        seconds = time.perf_counter() - started
+        return Reply(bytes_follow=True, seconds=seconds), self._bundler.bundle(shot, frame, held, asked)
 
 
 def ply_with_fields(evaluator: Evaluator, shot: Shot, frame: Frame) -> bytes:
     """A frame as PLY with a point property `field_A` for every field of the shot."""
-    scene = SceneAt(shot, frame.moment.frame)
+    scene = evaluator.scene(shot, frame.moment.frame)
     fields: dict[str, list[np.ndarray]] = {
         f"field_{told.letter}": [
-            evaluator.field_on(scene, field_id, item.body.mesh, item.key, item.matrix) for item in frame.draw
+            evaluator.field_on(scene, field_id, item.body.mesh, item.key, item.matrix, item.subject)
+            for item in frame.draw
         ]
         for field_id, told in shot.fields.items()
     }
     return write_ply(frame, fields)
+
+
+WRITERS: dict[str, Callable[[Evaluator, Shot, Frame], bytes]] = {
+    "glb": lambda evaluator, shot, frame: write_glb(shot, frame),
+    "ply": ply_with_fields,
+    "obj": lambda evaluator, shot, frame: write_obj(frame),
+}
+"""The formats that a frame can be written in, each from an evaluator, a shot and its frame."""

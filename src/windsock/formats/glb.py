@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 from windsock.core.document.items import Camera
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.frame import FACE_LIMIT, DrawItem, Frame
+from windsock.core.evaluate.bounds import FACE_LIMIT
+from windsock.core.evaluate.frame import DrawItem, Frame
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.look import Look

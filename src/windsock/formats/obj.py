@@ -1,4 +1,4 @@
-"""Wavefront OBJ in: places, faces of any number of corners, normals, u,v, and colours behind the places."""
+"""Wavefront OBJ, in and out: places, faces of any number of corners, normals, u,v, and colours behind the places."""
 
 from __future__ import annotations
 
@@ -8,8 +8,10 @@ from dataclasses import replace
 import numpy as np
 from scipy.spatial import KDTree
 
-from windsock.core.evaluate.frame import FACE_LIMIT
+from windsock.core.evaluate.bounds import FACE_LIMIT
+from windsock.core.evaluate.frame import Frame
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.refusals import Refusal
 from windsock.formats.limits import POINT_LIMIT
 from windsock.formats.scene import decoded, read_scene
@@ -48,3 +50,28 @@ def _coloured(mesh: Mesh, content: bytes) -> Mesh:
     told = np.array(lines, dtype=np.float64)
     _, nearest = KDTree(told[:, :3]).query(mesh.points)
     return replace(mesh, colour=decoded(np.clip(told[:, 3:], 0, 1))[nearest].astype(np.float32))
+
+
+def write_obj(frame: Frame) -> bytes:
+    """A frame's faces in world metres, Y up, an object for each shape, with normals and, where there are any, u,v."""
+    lines = ["# metres, Y up"]
+    points_before, uv_before = 1, 1
+    for item in frame.draw:
+        mesh = item.body.mesh
+        lines.append(f"o {_word(item.item)}")
+        lines += [f"v {x:.7g} {y:.7g} {z:.7g}" for x, y, z in moved(mesh.points, item.matrix).tolist()]
+        lines += [f"vn {x:.5g} {y:.5g} {z:.5g}" for x, y, z in turned_normals(mesh.normals, item.matrix).tolist()]
+        corners = (mesh.faces + points_before).tolist()
+        if mesh.uv is None:
+            lines += [f"f {a}//{a} {b}//{b} {c}//{c}" for a, b, c in corners]
+        else:
+            lines += [f"vt {u:.6g} {v:.6g}" for u, v in mesh.uv.tolist()]
+            shift = uv_before - points_before
+            lines += [f"f {a}/{a + shift}/{a} {b}/{b + shift}/{b} {c}/{c + shift}/{c}" for a, b, c in corners]
+            uv_before += len(mesh.uv)
+        points_before += len(mesh.points)
+    return ("\n".join(lines) + "\n").encode()
+
+
+def _word(name: str) -> str:
+    return re.sub(r"\s+", "_", name)

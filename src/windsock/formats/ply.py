@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.evaluate.frame import Frame
-from windsock.core.geometry.placement import moved
+from windsock.core.geometry.placement import moved, turned_normals
 
 
 def write_ply(frame: Frame, fields: dict[str, list[NDArray[np.float64]]]) -> bytes:
@@ -17,7 +17,7 @@ def write_ply(frame: Frame, fields: dict[str, list[NDArray[np.float64]]]) -> byt
     columns: list[tuple[str, NDArray[np.generic]]] = []
     points = np.concatenate([moved(item.body.mesh.points, item.matrix) for item in frame.draw] or [np.zeros((0, 3))])
     normals = np.concatenate(
-        [_world_normals(item.body.mesh.normals, item.matrix) for item in frame.draw] or [np.zeros((0, 3))]
+        [turned_normals(item.body.mesh.normals, item.matrix) for item in frame.draw] or [np.zeros((0, 3))]
     )
     for name, values in zip(("x", "y", "z", "nx", "ny", "nz"), (*points.T, *normals.T), strict=True):
         columns.append((name, values))
@@ -36,8 +36,3 @@ def write_ply(frame: Frame, fields: dict[str, list[NDArray[np.float64]]]) -> byt
     header += [f"property float {name}" for name, _ in columns]
     header += [f"element face {len(faces)}", "property list uchar int vertex_indices", "end_header", ""]
     return "\n".join(header).encode() + table.tobytes() + faces.tobytes()
-
-
-def _world_normals(normals: NDArray[np.float32], matrix: NDArray[np.float64]) -> NDArray[np.float64]:
-    turned = normals @ np.linalg.inv(matrix[:3, :3])
-    return turned / np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-12)

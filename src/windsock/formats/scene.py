@@ -9,7 +9,7 @@ import trimesh
 from numpy.typing import NDArray
 from trimesh.visual import ColorVisuals
 
-from windsock.core.evaluate.frame import FACE_LIMIT
+from windsock.core.evaluate.bounds import FACE_LIMIT
 from windsock.core.geometry.mesh import Mesh, smooth_normals
 from windsock.core.refusals import Refusal
 

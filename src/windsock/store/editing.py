@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 
 from pydantic import JsonValue, TypeAdapter
@@ -14,6 +15,9 @@ from windsock.core.refusals import Refusal
 from windsock.store.models import Edit, ShotRow, now
 
 PATCH = TypeAdapter(Patch)
+
+SETTINGS_SEARCHED = 400
+"""Edits that are searched for what a value was before."""
 
 
 class Missing(Refusal):
@@ -86,6 +90,43 @@ def redo(session: Session, shot_id: str, browser: str, key: str, anyway: bool) -
     if edit is None:
         raise Refusal("There is nothing of yours to redo in this shot.")
     return _invert(session, row, edit, browser, key, "redo", anyway)
+
+
+def document_at(session: Session, shot_id: str, revision: int) -> tuple[int, JsonValue]:
+    """The document as it was at a revision, or as it is where the shot has not come that far; and its revision.
+
+    Older documents are made from the one that is kept, by the inverses of the edits since. Raises Missing.
+    """
+    row = session.get(ShotRow, shot_id)
+    if row is None:
+        raise Missing("This shot is not here any more. Go home to see the shots that are.")
+    document: JsonValue = row.document
+    if revision >= row.revision:
+        return row.revision, document
+    since = select(Edit).where(Edit.shot_id == shot_id, Edit.revision > revision).order_by(desc(Edit.revision))
+    for edit in session.scalars(since):
+        document = patched(document, PATCH.validate_python(edit.inverse))
+    return revision, document
+
+
+def settings_before(session: Session, shot_id: str, pointer: str, most: int) -> list[JsonValue]:
+    """The last settings that a value had before the one it has, newest first, each once."""
+    row = session.get(ShotRow, shot_id)
+    if row is None:
+        raise Missing("This shot is not here any more. Go home to see the shots that are.")
+    now_there = value_at(row.document, pointer)
+    seen = [json.dumps(None if now_there is NOTHING else now_there, sort_keys=True)]
+    found: list[JsonValue] = []
+    edits = select(Edit).where(Edit.shot_id == shot_id).order_by(desc(Edit.revision)).limit(SETTINGS_SEARCHED)
+    for edit in session.scalars(edits):
+        for operation in PATCH.validate_python(edit.inverse):
+            told = json.dumps(operation.value, sort_keys=True)
+            if operation.path == pointer and operation.op != "remove" and told not in seen:
+                seen.append(told)
+                found.append(operation.value)
+        if len(found) >= most:
+            break
+    return found[:most]
 
 
 def next_undo(session: Session, shot_id: str, browser: str) -> Edit | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from sqlalchemy import JSON, DateTime, ForeignKey, LargeBinary, String, UniqueConstraint
+from sqlalchemy import JSON, BigInteger, DateTime, ForeignKey, LargeBinary, String, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, deferred, mapped_column, relationship
 
 
@@ -82,3 +82,29 @@ class Mark(Base):
 
     name: Mapped[str] = mapped_column(String(40), primary_key=True)
     made: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class Job(Base):
+    """Long work: what is to be done, who is at it, how far it is. `changed` is when its worker was last heard of."""
+
+    __tablename__ = "jobs"
+    __table_args__ = (UniqueConstraint("key"),)
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    key: Mapped[str] = mapped_column(String(64))
+    kind: Mapped[str] = mapped_column(String(16))
+    browser: Mapped[str] = mapped_column(String(64), index=True)
+    shot_id: Mapped[str] = mapped_column(String(40), index=True)
+    name: Mapped[str] = mapped_column(String(120))
+    document: Mapped[dict] = deferred(mapped_column(JSON))
+    settings: Mapped[dict] = mapped_column(JSON)
+    state: Mapped[str] = mapped_column(String(12), default="waiting", index=True)
+    done: Mapped[int] = mapped_column(default=0)
+    total: Mapped[int] = mapped_column(default=0)
+    says: Mapped[str] = mapped_column(String(400), default="")
+    file: Mapped[str] = mapped_column(String(200), default="")
+    size: Mapped[int] = mapped_column(BigInteger, default=0)
+    worker: Mapped[str | None] = mapped_column(String(64))
+    cancelled: Mapped[bool] = mapped_column(default=False)
+    created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)

@@ -8,10 +8,13 @@ from pathlib import Path
 from apiflask import APIFlask
 
 from windsock.evaluator.client import EvaluatorClient
+from windsock.jobs.queue import Queue
 from windsock.store.database import Database
 from windsock.web import guard, problems
 from windsock.web.assets import assets
+from windsock.web.events import events
 from windsock.web.frames import frames
+from windsock.web.jobs import jobs
 from windsock.web.openapi import tidied
 from windsock.web.pages import pages
 from windsock.web.projects import projects
@@ -19,22 +22,21 @@ from windsock.web.service import Service
 from windsock.web.shots import shots
 
 
-def create_app(database: str, socket: Path, asset_folder: Path) -> APIFlask:
-    """The application on a database address, an evaluator's socket and a folder for imported files."""
+def create_app(database: str, socket: Path, cache: Path, exports: Path) -> APIFlask:
+    """The application on a database address, an evaluator's socket, the cache folder and that of exports."""
     app = APIFlask(__name__, title="Wind Sock", version="1", spec_path="/api/openapi.json", docs_path=None)
     app.config["OPENAPI_VERSION"] = "3.1.0"
     app.config["AUTO_404_RESPONSE"] = False
     app.spec_processor(tidied)
-    app.extensions["windsock"] = Service(Database(database), EvaluatorClient(socket), asset_folder)
+    app.extensions["windsock"] = Service(Database(database), EvaluatorClient(socket), Queue(database), cache, exports)
     guard.register(app)
     problems.register(app)
-    for blueprint in (projects, shots, frames, assets, pages):
+    for blueprint in (projects, shots, frames, jobs, events, assets, pages):
         app.register_blueprint(blueprint)
     return app
 
 
 def from_environment() -> APIFlask:
     """For gunicorn: where things are is told by the start command."""
-    return create_app(
-        os.environ["WINDSOCK_DATABASE"], Path(os.environ["WINDSOCK_SOCKET"]), Path(os.environ["WINDSOCK_ASSETS"])
-    )
+    folders = (Path(os.environ[f"WINDSOCK_{name}"]) for name in ("SOCKET", "CACHE", "EXPORTS"))
+    return create_app(os.environ["WINDSOCK_DATABASE"], *folders)

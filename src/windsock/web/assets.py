@@ -79,7 +79,7 @@ def import_file(query_data: FileName):
             return _summary(row)
     if not content:
         raise Refusal(f"“{name}” is empty. Nothing was imported. Write it again from where it was made.")
-    service().write_asset(digest, kind, content)
+    service().assets.lay_out(digest, kind, content)
     reply, _ = service().ask(Request(kind="inspect", asset=digest))
     with service().database.session() as session:
         row = Asset(hash=digest, name=name, kind=kind, summary=reply.data, content=content)

@@ -6,13 +6,13 @@ from typing import Annotated
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from windsock.core.declarations import Id
-from windsock.core.document.patches import MOST_OPERATIONS, Operation, patched
-from windsock.core.document.shot import parse_shot
-from windsock.evaluator.work import Request
+from windsock.core.document.patches import MOST_OPERATIONS, Operation
+from windsock.evaluator.work import LongWork, Request
 from windsock.web.guard import browser
+from windsock.web.jobs import prepared
 from windsock.web.service import service
 
 frames = APIBlueprint("frames", __name__, url_prefix="/api")
@@ -46,6 +46,7 @@ class FrameWish(Looked):
     heat: HeatWish | None = None
     view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
     wish: Annotated[int, Field(ge=0, le=2**53)] = 0
+    ahead: Annotated[bool, Field(description="Nobody waits for it: it yields to what is waited for")] = False
 
 
 class CoverageWish(Looked):
@@ -103,18 +104,23 @@ class Probe(BaseModel):
 def frame(shot_id: str, json_data: FrameWish) -> Response:
     """A frame as a manifest and the blocks that the browser does not hold."""
     heat = (json_data.heat.field, json_data.heat.item) if json_data.heat else None
-    view = f"{browser()} {json_data.view}" if json_data.view else ""
     asked = Request(
         kind="frame",
-        document=_document(shot_id, json_data),
+        patch=json_data.patch,
         frame=json_data.frame,
         heat=heat,
         held=json_data.held,
-        view=view,
+        browser=browser(),
+        view=json_data.view,
         wish=json_data.wish,
+        ahead=json_data.ahead,
     )
-    _, content = service().ask(asked)
-    return Response(content, content_type="application/octet-stream")
+    try:
+        reply, content = service().ask_about(shot_id, json_data.revision, asked)
+    except LongWork as long:
+        return prepared(shot_id, json_data.revision, long.seconds)
+    timing = {"Server-Timing": f"evaluate;dur={reply.seconds * 1000:.3f}"}
+    return Response(content, content_type="application/octet-stream", headers=timing)
 
 
 @frames.get("/blocks/<name>")
@@ -129,7 +135,7 @@ def frame(shot_id: str, json_data: FrameWish) -> Response:
 )
 def block(name: str) -> Response:
     """A block of a frame. It never changes."""
-    _, content = service().ask(Request(kind="blocks", name=name[:64]))
+    _, content = service().ask(Request(kind="block", name=name[:64]))
     headers = {"Cache-Control": "private, max-age=31536000, immutable"}
     return Response(content, content_type="application/octet-stream", headers=headers)
 
@@ -139,17 +145,18 @@ def block(name: str) -> Response:
 @frames.output(CoverageStrip)
 def coverage(shot_id: str, json_data: CoverageWish):
     """The coverage strip of a field."""
-    view = f"{browser()} {json_data.view}" if json_data.view else ""
     asked = Request(
         kind="coverage",
-        document=_document(shot_id, json_data),
+        patch=json_data.patch,
         field=json_data.field,
         item=json_data.item,
         step_by=json_data.step_by,
-        view=view,
+        browser=browser(),
+        view=json_data.view,
         wish=json_data.wish,
+        ahead=True,
     )
-    reply, _ = service().ask(asked)
+    reply, _ = service().ask_about(shot_id, json_data.revision, asked)
     return {"strip": reply.data}
 
 
@@ -160,13 +167,14 @@ def probe(shot_id: str, json_data: ProbeWish):
     """A field at one place, clause by clause."""
     asked = Request(
         kind="probe",
-        document=_document(shot_id, json_data),
+        patch=json_data.patch,
+        browser=browser(),
         frame=json_data.frame,
         field=json_data.field,
         item=json_data.item,
         place=json_data.place,
     )
-    reply, _ = service().ask(asked)
+    reply, _ = service().ask_about(shot_id, json_data.revision, asked)
     return reply.data
 
 
@@ -187,15 +195,6 @@ class TakeAway(Looked):
 )
 def frame_glb(shot_id: str, json_data: TakeAway) -> Response:
     """This frame's finished shapes and camera as one GLB file."""
-    asked = Request(kind="glb", document=_document(shot_id, json_data), frame=json_data.frame)
-    _, content = service().ask(asked)
+    asked = Request(kind="glb", patch=json_data.patch, frame=json_data.frame, browser=browser())
+    _, content = service().ask_about(shot_id, json_data.revision, asked)
     return Response(content, content_type="model/gltf-binary")
-
-
-def _document(shot_id: str, looked: Looked) -> JsonValue:
-    document = service().document(shot_id, looked.revision)
-    if not looked.patch:
-        return document
-    changed = patched(document, looked.patch)
-    parse_shot(changed)
-    return changed

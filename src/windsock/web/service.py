@@ -4,29 +4,38 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from pathlib import Path
-from threading import Lock
+from threading import BoundedSemaphore, Lock
 from typing import cast
 
 from flask import current_app
 from pydantic import JsonValue
 
+from windsock.core.evaluate.cache import Cache
 from windsock.core.refusals import MissingAsset
 from windsock.evaluator.client import EvaluatorClient
-from windsock.evaluator.work import Reply, Request
+from windsock.evaluator.work import AssetFolder, MissingDocument, Reply, Request
+from windsock.jobs.queue import Queue
 from windsock.store.database import Database
-from windsock.store.editing import Missing
-from windsock.store.models import Asset, ShotRow
+from windsock.store.editing import document_at
+from windsock.store.models import Asset
 
 KEPT_DOCUMENTS = 64
+MOST_STREAMS = 12
+"""Event streams at once: each holds a thread of the server."""
 
 
 class Service:
     """Holds what requests need. Documents are kept by revision, so that frames need no database."""
 
-    def __init__(self, database: Database, evaluator: EvaluatorClient, assets: Path) -> None:
+    def __init__(
+        self, database: Database, evaluator: EvaluatorClient, queue: Queue, cache: Path, exports: Path
+    ) -> None:
         self.database = database
         self.evaluator = evaluator
-        self.assets = assets
+        self.assets = AssetFolder(cache / "assets", Cache(0))
+        self.queue = queue
+        self.exports = exports
+        self.streams = BoundedSemaphore(MOST_STREAMS)
         self._documents: OrderedDict[tuple[str, int], JsonValue] = OrderedDict()
         self._lock = Lock()
 
@@ -37,18 +46,25 @@ class Service:
             while len(self._documents) > KEPT_DOCUMENTS:
                 self._documents.popitem(last=False)
 
-    def document(self, shot_id: str, revision: int) -> JsonValue:
-        """The document of a shot at a revision, or the newest where that one is not kept any more. Raises Missing."""
+    def document(self, shot_id: str, revision: int) -> tuple[int, JsonValue]:
+        """The document of a shot at a revision, or the newest where that one never was; and its revision. Raises Missing."""
         with self._lock:
             kept = self._documents.get((shot_id, revision))
         if kept is not None:
-            return kept
+            return revision, kept
         with self.database.session() as session:
-            row = session.get(ShotRow, shot_id)
-            if row is None:
-                raise Missing("This shot is not here any more. Go home to see the shots that are.")
-            self.remember(shot_id, row.revision, row.document)
-            return row.document
+            found, document = document_at(session, shot_id, revision)
+        self.remember(shot_id, found, document)
+        return found, document
+
+    def ask_about(self, shot_id: str, revision: int, request: Request) -> tuple[Reply, bytes]:
+        """Ask the evaluator about a shot; the document is only sent where the evaluator does not have it yet."""
+        found, document = self.document(shot_id, revision)
+        request = request.model_copy(update={"base": f"{shot_id} {found}"})
+        try:
+            return self.ask(request)
+        except MissingDocument:
+            return self.ask(request.model_copy(update={"document": document}))
 
     def ask(self, request: Request) -> tuple[Reply, bytes]:
         """Ask the evaluator; a file that it lacks is laid out for it from the database, and it is asked again."""
@@ -64,14 +80,7 @@ class Service:
             asset = session.get(Asset, missing.asset)
             if asset is None:
                 raise missing
-            self.write_asset(asset.hash, asset.kind, asset.content)
-
-    def write_asset(self, name: str, kind: str, content: bytes) -> None:
-        """Put a file where the evaluator finds it, whole or not at all."""
-        self.assets.mkdir(parents=True, exist_ok=True)
-        beside = self.assets / f".{name}.part"
-        beside.write_bytes(content)
-        beside.rename(self.assets / f"{name}.{kind}")
+            self.assets.lay_out(asset.hash, asset.kind, asset.content)
 
 
 def service() -> Service:

@@ -6,12 +6,12 @@ from typing import Annotated
 
 from apiflask import APIBlueprint
 from flask import Response, json, request
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints
 from sqlalchemy.orm import Session
 
 from windsock.core.document.patches import Patch
 from windsock.core.document.shot import Shot, parse_shot
-from windsock.store.editing import Missing, Wish, locked, make_edit, next_redo, next_undo, redo, undo
+from windsock.store.editing import Missing, Wish, locked, make_edit, next_redo, next_undo, redo, settings_before, undo
 from windsock.store.models import ShotRow
 from windsock.web.guard import browser
 from windsock.web.problems import problem
@@ -116,6 +116,27 @@ def document_file(shot_id: str) -> Response:
     return Response(
         text, content_type="application/json", headers={"Content-Disposition": 'attachment; filename="shot.json"'}
     )
+
+
+class Pointer(BaseModel):
+    """Which value of the document."""
+
+    pointer: Annotated[str, StringConstraints(pattern=r"^(/[^/]+)+$", max_length=400)]
+
+
+class Settings(BaseModel):
+    """What a value was before, newest first."""
+
+    settings: list[JsonValue]
+
+
+@shots.get("/<shot_id>/settings")
+@shots.input(Pointer, location="query")
+@shots.output(Settings)
+def settings(shot_id: str, query_data: Pointer):
+    """The last five settings of one value before the one it has."""
+    with service().database.session() as session:
+        return {"settings": settings_before(session, shot_id, query_data.pointer, 5)}
 
 
 def _revision() -> int | None:

@@ -13,6 +13,8 @@ from shots import cut_ball, evaluator, parsed
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.frame import Evaluator, Frame, keyed_values
+from windsock.core.evaluate.keeping import Keeper
+from windsock.core.evaluate.watch import Watch
 from windsock.core.refusals import Cancelled, TooMuch
 from windsock.demo.fog_over_the_light import fog_over_the_light
 
@@ -98,11 +100,10 @@ def test_too_many_faces_are_refused_before_the_work():
 
 
 def test_work_that_is_no_longer_wanted_stops_between_nodes():
-    def check() -> None:
-        raise Cancelled
-
+    watch = Watch()
+    watch.cancel()
     with pytest.raises(Cancelled):
-        Evaluator(lambda _: pytest.fail("no file"), Cache(10), check).frame(parsed(NOISY), 0)
+        Evaluator(lambda _: pytest.fail("no file"), Keeper(Cache(10)), watch).frame(parsed(NOISY), 0)
 
 
 def test_the_cache_stays_within_its_budget_and_drops_what_was_not_used():

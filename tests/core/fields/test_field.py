@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from shots import cut_ball, parsed
+from shots import cut_ball, evaluator, parsed, points_as_elements
 
-from windsock.core.evaluate.frame import SceneAt
 from windsock.core.evaluate.probe import probe
 from windsock.core.fields.field import measure
-from windsock.core.fields.source import Elements
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.placement import placement
 
@@ -20,7 +20,7 @@ PLACES = np.random.default_rng(5).uniform(-3, 3, (400, 3))
 
 def values(document: dict, frame: float = 0.0, places: np.ndarray = PLACES) -> np.ndarray:
     shot = parsed(document)
-    return measure(shot.fields["front"], Elements(places, places), SceneAt(shot, frame))
+    return measure(shot.fields["front"], points_as_elements(places), evaluator().scene(shot, frame))
 
 
 def test_around_falls_in_a_straight_line_from_1_to_0():
@@ -84,9 +84,10 @@ def test_noise_at_rest_does_not_mind_where_the_subject_stands():
     document = two_sources(word="or", space="rest")
     del document["fields"]["front"]["sources"]["s"]
     shot = parsed(document)
-    scene = SceneAt(shot, 0)
-    one = measure(shot.fields["front"], Elements(PLACES, PLACES), scene)
-    moved = measure(shot.fields["front"], Elements(PLACES + 10, PLACES), scene)
+    scene = evaluator().scene(shot, 0)
+    there = points_as_elements(PLACES)
+    one = measure(shot.fields["front"], there, scene)
+    moved = measure(shot.fields["front"], replace(there, posed=PLACES + 10), scene)
     np.testing.assert_array_equal(one, moved)
     assert one.std() > 0.05
 
@@ -94,9 +95,12 @@ def test_noise_at_rest_does_not_mind_where_the_subject_stands():
 def test_the_probe_tells_the_same_value_clause_by_clause():
     document = two_sources(word="roughened by")
     shot = parsed(document)
-    place = (0.9, 0.1, 0.2)
-    told = probe(shot, 50, "front", "ball", place)
-    assert told.value == pytest.approx(values(document, 50, np.array([place]))[0])
+    one = evaluator()
+    drawn = one.frame(shot, 50).draw[0].body.mesh
+    corners = drawn.points[drawn.faces[200]].astype(np.float64)
+    place = corners.mean(axis=0) * 1.001
+    told = probe(one, shot, 50, "front", "ball", tuple(place))
+    assert told.value == pytest.approx(values(document, 50, corners.mean(axis=0)[None])[0], abs=1e-5)
     assert [clause.source for clause in told.clauses] == ["s", "n"]
     assert told.clauses[-1].result == told.value
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from graphlib import CycleError, TopologicalSorter
 from typing import Annotated, Literal, Self
 
 from pydantic import Field as Limits
@@ -95,12 +96,29 @@ class Shot(Declared):
         if len(set(letters)) != len(letters):
             yield "two fields have the same letter"
         for field in self.fields.values():
+            for other in field.fields():
+                if other not in self.fields:
+                    yield f"field {field.letter} measures from the field “{other}”, which is not in the shot"
+                    return
+        if circle := self._circle():
+            told = " → ".join(self.fields[field].letter for field in circle)
+            yield f"the fields go round in a circle, {told}: each would have to be known before the other"
+        for field in self.fields.values():
             for item in field.items():
                 if not isinstance(self.items.get(item), Controller):
                     yield f"field {field.letter} measures from “{item}”, which is not a controller of the shot"
         for item in self.items.values():
             if isinstance(item, Shape):
                 yield from self._recipe_complaints(item)
+
+    def _circle(self) -> list[str]:
+        """Field ids that lead back to the first of them, or nothing."""
+        needs = {field_id: field.fields() for field_id, field in self.fields.items()}
+        try:
+            TopologicalSorter(needs).prepare()
+        except CycleError as circle:
+            return list(circle.args[1])
+        return []
 
     def _recipe_complaints(self, shape: Shape) -> Iterator[str]:
         if "body" not in shape.recipe.parts:
@@ -137,8 +155,11 @@ def parse_shot(data: object) -> Shot:
         raise BadDocument([("", "The shot is not readable as JSON")]) from None
 
 
-KINDS = {"shape", "controller", "light", "camera", "sphere", "box", "plane", "revolve", "imported", "around", "noise"}
-COLLECTIONS = {"items", "fields", "sources", "steps", "parts", "profile", "keys"}
+KINDS = {
+    "shape", "controller", "light", "camera", "sphere", "box", "plane", "revolve", "imported", "around", "noise",
+    "time", "spread", "another", "cut_away", "follow_through",
+}  # fmt: skip
+COLLECTIONS = {"items", "fields", "sources", "steps", "parts", "profile", "keys", "points"}
 BRANCHES = {"KeyedNumber", "KeyedVector", "constrained-float", "float"}
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.frame import Evaluator, SceneAt
+from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.reading import Coverage, read_coverage
 from windsock.core.refusals import Refusal
 
@@ -17,10 +17,10 @@ def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by
     told = shot.fields[field_id]
     strip: list[Coverage] = []
     for frame in range(shot.frames.first, shot.frames.last + 1, step_by):
-        evaluator.check()
-        scene = SceneAt(shot, frame)
-        mesh, key = evaluator.rest(scene, item_id)
-        values = evaluator.field_on(scene, field_id, mesh, key, scene.placement(item_id))
-        areas = evaluator.areas(scene, mesh, key)
+        evaluator.watch.check()
+        scene = evaluator.scene(shot, frame)
+        subject = evaluator.at_rest(scene, item_id)
+        values = evaluator.field_on(scene, field_id, subject.mesh, subject.key, scene.placement(item_id), subject)
+        areas = evaluator.areas(scene, subject.mesh, subject.key)
         strip.append(read_coverage(values, areas, scene.at(told.level), scene.at(told.band)))
     return strip

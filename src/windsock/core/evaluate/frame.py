@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from threading import Lock
 from time import perf_counter
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,25 +13,23 @@ from numpy.typing import NDArray
 from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.cache import Cache
-from windsock.core.evaluate.fingerprint import fingerprint
+from windsock.core.evaluate.bounds import refuse_too_much
+from windsock.core.evaluate.detail import Detail
+from windsock.core.evaluate.history import History
+from windsock.core.evaluate.keeping import Cost, Keeper
+from windsock.core.evaluate.plan import Plan, field_node, shape_node, step_node
 from windsock.core.evaluate.reading import Reading, read_coverage, read_histogram
-from windsock.core.fields.around import Around
-from windsock.core.fields.field import measure
-from windsock.core.fields.noise import Noise
-from windsock.core.fields.source import Elements, Values
+from windsock.core.evaluate.scene import SceneAt
+from windsock.core.evaluate.watch import Watch
+from windsock.core.fields.field import AnySource, measure
+from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
 from windsock.core.geometry.placement import Matrix
-from windsock.core.refusals import TooMuch
-from windsock.core.shapes import Assets, Imported, build
-from windsock.core.steps import Step
+from windsock.core.shapes import Assets, build
+from windsock.core.steps import AnyStep
+from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.part import Drive, Part, elements_of
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
-
-FACE_LIMIT = 3_000_000
-"""Faces that one shape may have, and all shapes of a shot together."""
-
-Detail = Literal["draft", "final"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,7 +45,7 @@ class PointValues:
 
 @dataclass(frozen=True)
 class StepReport:
-    """What a step made and cost. `reused` says that the result was kept from before."""
+    """What a step made. `reused` says that the result was kept from before; `milliseconds` is what this asking took."""
 
     item: str
     step: str
@@ -73,12 +71,16 @@ class ShapeReport:
 class DrawItem:
     """A finished part to draw. heat: (n,) values of the field that was asked for, or None."""
 
-    item: str
+    subject: Subject
     part: str
     key: str
     matrix: Matrix
     body: Part
     heat: NDArray[np.float32] | None = None
+
+    @property
+    def item(self) -> str:
+        return self.subject.item
 
 
 @dataclass(frozen=True, eq=False)
@@ -90,6 +92,7 @@ class Frame:
     shapes: list[ShapeReport]
     steps: list[StepReport]
     placements: dict[str, Matrix]
+    costs: list[Cost] = field(default_factory=list[Cost])
 
 
 @dataclass(frozen=True)
@@ -100,111 +103,111 @@ class Heat:
     item: str
 
 
-class SceneAt:
-    """A shot at a moment, as sources and steps may ask it."""
+class Plans:
+    """The plans of the shots that were asked for last."""
 
-    def __init__(self, shot: Shot, frame: float) -> None:
-        self.shot = shot
-        self.at = shot.moment(frame)
-        self._placements: dict[str, Matrix] = {}
+    def __init__(self) -> None:
+        self._plans: OrderedDict[int, Plan] = OrderedDict()
+        self._lock = Lock()
 
-    def placement(self, item: str) -> Matrix:
-        if item not in self._placements:
-            self._placements[item] = self.shot.placement(item, self.at)
-        return self._placements[item]
-
-    def key(self, *parts: object) -> str:
-        """A fingerprint of declarations as they are at this moment."""
-        return fingerprint(*(self.at.resolved(part) if isinstance(part, Declared) else part for part in parts))
-
-    def source_key(self, source: Around | Noise, mesh_key: str, matrix: Matrix) -> str:
-        """A fingerprint of one source's own values at the points of a mesh; how it is joined does not matter."""
-        told = self.at.resolved(source.model_copy(update={"rank": 0, "word": "or", "amount": 1.0, "inverted": False}))
-        stands = [self.placement(item).tolist() for item in source.items()]
-        return self.key("source", told, stands, mesh_key, matrix.tolist() if source.posed else None)
-
-    def field_key(self, field_id: str) -> str:
-        """A fingerprint of the sentence of a field and of where the items stand that it measures from."""
-        told = self.shot.fields[field_id]
-        stands = [self.placement(item).tolist() for item in told.items()]
-        return self.key(self.at.resolved(told.sources), stands)
+    def of(self, shot: Shot) -> Plan:
+        """The plan of a shot; made once as long as the same shot is asked for."""
+        with self._lock:
+            kept = self._plans.get(id(shot))
+            if kept is None or kept.shot is not shot:
+                kept = self._plans[id(shot)] = Plan(shot)
+            self._plans.move_to_end(id(shot))
+            while len(self._plans) > 16:
+                self._plans.popitem(last=False)
+            return kept
 
 
 class Evaluator:
     """Evaluates frames; keeps results between them under the hash of what they depend on."""
 
-    def __init__(self, assets: Assets, cache: Cache, check: Callable[[], None] = lambda: None) -> None:
-        """check is called between nodes and raises Cancelled when the work is no longer wanted."""
+    def __init__(self, assets: Assets, keeper: Keeper, watch: Watch | None = None, plans: Plans | None = None) -> None:
+        """watch: where the work is cancelled and tells how far it is."""
         self._assets = assets
-        self._cache = cache
-        self.check = check
+        self._keeper = keeper
+        self.watch = watch or Watch()
+        self._plans = plans or Plans()
+        self._history = History(keeper, self.at_rest, self.watch)
+
+    def scene(self, shot: Shot, frame: float) -> SceneAt:
+        """A shot at a frame."""
+        return SceneAt(shot, frame, self._plans.of(shot), self._history)
 
     def frame(self, shot: Shot, frame: float, detail: Detail = "final", heat: Heat | None = None) -> Frame:
-        """Evaluate one frame. Draft and final are the same here: no step yet has cells or copies to take fewer of."""
-        scene = SceneAt(shot, frame)
+        """Evaluate one frame."""
         self.refuse_too_much(shot)
+        scene = self.scene(shot, frame)
         result = Frame(scene.at, [], [], [], {})
         for item_id, item in in_order(shot.items):
             result.placements[item_id] = scene.placement(item_id)
             if isinstance(item, Shape):
                 self._shape(scene, item_id, item, heat, result)
+        result.costs.extend(self._keeper.costs(scene.plan.order()))
         return result
 
-    def rest(self, scene: SceneAt, item_id: str) -> tuple[Mesh, str]:
-        """The mesh of a shape before any step, and its key."""
+    def refuse_too_much(self, shot: Shot) -> None:
+        """Raise TooMuch, before any work, for what would not fit."""
+        refuse_too_much(shot, lambda asset: len(self._assets(asset).faces))
+
+    def to_find(self, shot: Shot, frame: float) -> float:
+        """About how many seconds it takes to find what a frame needs of the past and is not kept yet."""
+        self.refuse_too_much(shot)
+        return self._history.to_find(self.scene(shot, frame))
+
+    def at_rest(self, scene: SceneAt, item_id: str) -> Subject:
+        """A shape before any step."""
         shape = scene.shot.items[item_id]
         assert isinstance(shape, Shape)
         key = scene.key("shape", shape.geometry)
-        mesh, _ = self._cache.get_or_make(key, lambda: build(shape.geometry, scene.at, self._assets))
-        return mesh, key
+        mesh, _ = self._keeper.result(shape_node(item_id), key, lambda: build(shape.geometry, scene.at, self._assets))
+        return Subject(item_id, mesh, key)
 
-    def field_on(self, scene: SceneAt, field_id: str, mesh: Mesh, mesh_key: str, matrix: Matrix) -> Values:
+    def field_on(
+        self, scene: SceneAt, field_id: str, mesh: Mesh, mesh_key: str, matrix: Matrix, subject: Subject
+    ) -> Values:
         """(n,) the values of a field at the points of a mesh."""
         told = scene.shot.fields[field_id]
-        key = scene.key("field", scene.field_key(field_id), mesh_key, matrix.tolist())
+        key = scene.key("field", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
+        node = field_node(field_id, subject.item)
 
         def measured() -> PointValues:
-            elements = elements_of(mesh, matrix)
+            elements = elements_of(mesh, matrix, subject)
 
-            def source_values(source: Around | Noise) -> Values:
-                source_key = scene.source_key(source, mesh_key, matrix)
-                kept, _ = self._cache.get_or_make(source_key, lambda: PointValues(source.measure(elements, scene)))
+            def source_values(source_id: str, source: AnySource) -> Values:
+                source_key = scene.source_key(source, subject, mesh_key, matrix)
+                kept, _ = self._keeper.cache.get_or_make(
+                    source_key, lambda: PointValues(source.measure(elements, scene))
+                )
                 return kept.values
 
-            return PointValues(measure(told, elements, scene, source_values))
+            values = measure(told, elements, scene, source_values)
+            return PointValues(scene.with_memory(field_id, elements, values))
 
-        found, _ = self._cache.get_or_make(key, measured)
+        found, _ = self._keeper.result(node, key, measured)
         return found.values
 
     def areas(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> Values:
         """(n,) the area that each point of a mesh stands for."""
         key = scene.key("areas", mesh_key)
-        found, _ = self._cache.get_or_make(key, lambda: PointValues(point_areas(mesh.points, mesh.faces)))
+        found, _ = self._keeper.cache.get_or_make(key, lambda: PointValues(point_areas(mesh.points, mesh.faces)))
         return found.values
-
-    def refuse_too_much(self, shot: Shot) -> None:
-        """Raise TooMuch, before any work, for shapes of more faces than are allowed."""
-        total = 0
-        for item in shot.items.values():
-            if isinstance(item, Shape) and not isinstance(item.geometry, Imported):
-                faces = item.geometry.face_count()
-                total += faces
-                if faces > FACE_LIMIT or total > FACE_LIMIT:
-                    of = item.name if faces > FACE_LIMIT else "This shot, all its shapes together,"
-                    raise TooMuch(
-                        f"{of} would have {max(faces, total):,} faces; the limit is {FACE_LIMIT:,}. "
-                        "Nothing was changed. Take fewer divisions, or fewer segments or rings."
-                    )
 
     def _median_edge(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> float:
         key = scene.key("median edge", mesh_key)
-        made, _ = self._cache.get_or_make(key, lambda: PointValues(np.array([median_edge(mesh.points, mesh.faces)])))
+        made, _ = self._keeper.cache.get_or_make(
+            key, lambda: PointValues(np.array([median_edge(mesh.points, mesh.faces)]))
+        )
         return float(made.values[0])
 
     def _shape(self, scene: SceneAt, item_id: str, shape: Shape, heat: Heat | None, result: Frame) -> None:
-        self.check()
+        self.watch.check()
         started = perf_counter()
-        mesh, key = self.rest(scene, item_id)
+        subject = self.at_rest(scene, item_id)
+        mesh, key = subject.mesh, subject.key
         matrix = result.placements[item_id]
         spent = (perf_counter() - started) * 1000
         edge = self._median_edge(scene, mesh, key)
@@ -212,40 +215,48 @@ class Evaluator:
         part = Part(mesh, shape.look, shape.look.backs)
         for step_id, step in in_order(shape.recipe.steps):
             if step.on:
-                self.check()
-                part, key, report = self._step(scene, item_id, step_id, step, part, key, matrix)
+                self.watch.check()
+                part, key, report = self._step(scene, subject, step_id, step, part, key, matrix)
                 result.steps.append(report)
         seen = None
         if heat is not None and heat.item == item_id and heat.field in scene.shot.fields:
-            seen = self.field_on(scene, heat.field, part.mesh, key, matrix).astype(np.float32)
-        result.draw.append(DrawItem(item_id, "body", key, matrix, part, seen))
+            seen = self.field_on(scene, heat.field, part.mesh, key, matrix, subject).astype(np.float32)
+        result.draw.append(DrawItem(subject, "body", key, matrix, part, seen))
 
     def _step(
-        self, scene: SceneAt, item_id: str, step_id: str, step: Step, part: Part, key: str, matrix: Matrix
+        self, scene: SceneAt, subject: Subject, step_id: str, step: AnyStep, part: Part, key: str, matrix: Matrix
     ) -> tuple[Part, str, StepReport]:
         started = perf_counter()
         drive, reading, field_key = None, None, None
         if step.field is not None:
-            drive = self._drive(scene, step.field, part.mesh, key, matrix)
+            drive = self._drive(scene, step.field, part.mesh, key, matrix, subject)
             areas = self.areas(scene, part.mesh, key)
             coverage = read_coverage(drive.values, areas, drive.level, drive.band)
             reading = Reading(step.field, coverage, read_histogram(drive.values, areas))
-            field_key = [scene.field_key(step.field), drive.level, drive.band, matrix.tolist()]
-        told = scene.at.resolved(step)
-        after_key = scene.key("step", told, key, field_key)
-        after, reused = self._cache.get_or_make(after_key, lambda: step.apply(part, drive, matrix, scene.at))
+            field_key = [scene.field_key(step.field, subject), drive.level, drive.band, matrix.tolist()]
+        node = step_node(subject.item, step_id)
+        if isinstance(step, FollowThrough):
+            march, shift = self._history.marched(scene, subject.item, step_id)
+            after_key = scene.key("march", march.key, march.within(scene.at.seconds), key, matrix.tolist())
+            after, reused = self._keeper.result(
+                node, after_key, lambda: step.finish(part, lambda: part.mesh.from_rest(shift), matrix)
+            )
+        else:
+            after_key = scene.key("step", scene.at.resolved(step), key, field_key)
+            after, reused = self._keeper.result(node, after_key, lambda: step.apply(part, drive, matrix, scene.at))
         spent = (perf_counter() - started) * 1000
-        report = StepReport(item_id, step_id, len(part.mesh.faces), len(after.mesh.faces), spent, reused, reading)
+        report = StepReport(subject.item, step_id, len(part.mesh.faces), len(after.mesh.faces), spent, reused, reading)
         return after, after_key, report
 
-    def _drive(self, scene: SceneAt, field_id: str, mesh: Mesh, mesh_key: str, matrix: Matrix) -> Drive:
-        told = scene.shot.fields[field_id]
-
+    def _drive(
+        self, scene: SceneAt, field_id: str, mesh: Mesh, mesh_key: str, matrix: Matrix, subject: Subject
+    ) -> Drive:
         def at_elements(elements: Elements) -> Values:
-            return measure(told, elements, scene)
+            return scene.field_values(field_id, elements)
 
-        values = self.field_on(scene, field_id, mesh, mesh_key, matrix)
-        return Drive(values, at_elements, scene.at(told.level), scene.at(told.band))
+        elements = elements_of(mesh, matrix, subject)
+        values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject)
+        return Drive(elements, values, at_elements, *scene.field_edge(field_id))
 
 
 def keyed_values(shot: Shot, at: Moment) -> dict[str, float | tuple[float, float, float]]:

@@ -5,14 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.frame import SceneAt
+from windsock.core.evaluate.frame import Evaluator
 from windsock.core.fields.field import explain
-from windsock.core.fields.source import Elements
+from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.placement import moved
+from windsock.core.kernels.nearest import nearest_place
 from windsock.core.refusals import Refusal
 
 
@@ -35,17 +37,28 @@ class Probed:
     inside: float
 
 
-def probe(shot: Shot, frame: float, field_id: str, item_id: str, place: tuple[float, float, float]) -> Probed:
-    """The field at a place given in the space of a shape (its rest place), in metres."""
+def probe(
+    evaluator: Evaluator, shot: Shot, frame: float, field_id: str, item_id: str, place: tuple[float, float, float]
+) -> Probed:
+    """The field at the place of a finished shape that is nearest to one given in the shape's own space, in metres."""
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")
-    scene = SceneAt(shot, frame)
-    rest = np.array([place], dtype=np.float64)
+    scene = evaluator.scene(shot, frame)
+    drawn = next(item for item in evaluator.frame(shot, frame).draw if item.item == item_id)
+    mesh = drawn.body.mesh
+    if len(mesh.faces) == 0:
+        raise Refusal("Nothing is left of the shape at this frame. Go to another frame.")
+    corners, weights = nearest_place(np.array(place), mesh.points.astype(np.float64), mesh.faces)
+
+    def carry(values: Values) -> Values:
+        return np.tensordot(weights, mesh.from_rest(values)[corners], axes=1)[None]
+
+    def between(values: NDArray[np.floating]) -> Values:
+        return (weights @ values[corners].astype(np.float64))[None]
+
+    elements = Elements(moved(between(mesh.points), drawn.matrix), between(mesh.rest), drawn.subject, carry)
     told = shot.fields[field_id]
-    clauses = [
-        Clause(*told_clause)
-        for told_clause in explain(told, Elements(moved(rest, scene.placement(item_id)), rest), scene)
-    ]
-    value = clauses[-1].result if clauses else 0.0
-    level, band = scene.at(told.level), scene.at(told.band)
+    clauses = [Clause(*clause) for clause in explain(told, elements, scene)]
+    value = float(scene.field_values(field_id, elements)[0])
+    level, band = scene.field_edge(field_id)
     return Probed(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]))

@@ -10,13 +10,18 @@ from pydantic import Field as Limits
 from pydantic import StringConstraints
 
 from windsock.core.declarations import Declared, Id, Name, Quantity, Rank, in_order
+from windsock.core.fields.another import AnotherField
 from windsock.core.fields.around import Around
 from windsock.core.fields.joining import joined
+from windsock.core.fields.memory import Memory
 from windsock.core.fields.noise import Noise
 from windsock.core.fields.source import Elements, Scene, Values
+from windsock.core.fields.spread import Spread
+from windsock.core.fields.time import Time
 from windsock.core.timing.parameter import NumberParameter
 
-Source = Annotated[Around | Noise, Limits(discriminator="kind")]
+AnySource = Around | Noise | Time | Spread | AnotherField
+Source = Annotated[AnySource, Limits(discriminator="kind")]
 Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,2}$")]
 
 
@@ -28,19 +33,24 @@ class Field(Declared):
     rank: Rank
     level: Annotated[NumberParameter, Quantity("Value at which the edge lies", low=0, high=1, drag=0.0025)] = 0.5
     band: Annotated[NumberParameter, Quantity("Width about the level, in values", low=0, high=1, drag=0.0025)] = 0.1
+    memory: Annotated[Memory | None, Limits(description="Whether it remembers; None: not at all")] = None
     sources: Annotated[dict[Id, Source], Limits(max_length=32)]
 
     def items(self) -> tuple[str, ...]:
         """The ids of the items that its sources measure from."""
         return tuple(sorted({item for source in self.sources.values() for item in source.items()}))
 
+    def fields(self) -> tuple[str, ...]:
+        """The ids of the fields that its sources measure from."""
+        return tuple(sorted({field for source in self.sources.values() for field in source.fields()}))
 
-Measure = Callable[[Around | Noise], Values]
-"""Gives the (n,) values of one source: measured now, or kept from before."""
+
+Measure = Callable[[str, AnySource], Values]
+"""Given its id, gives the (n,) values of one source: measured now, or kept from before."""
 
 
 def measure(field: Field, elements: Elements, scene: Scene, source_values: Measure | None = None) -> Values:
-    """(n,) the field's values, 0..1. A field without sources is 0 everywhere."""
+    """(n,) the values of the field's sentence, 0..1, without what it remembers. Without sources it is 0 everywhere."""
     values = np.zeros(len(elements.posed))
     for _, result in _clauses(field, elements, scene, source_values):
         values = result
@@ -58,7 +68,9 @@ def _clauses(
     """Walks the sentence: yields ((source id, its own values), the result so far)."""
     before = np.zeros(len(elements.posed))
     for place, (key, source) in enumerate(in_order(field.sources)):
-        own = np.clip(source_values(source) if source_values else source.measure(elements, scene), 0, 1)
+        own = np.clip(source_values(key, source) if source_values else source.measure(elements, scene), 0, 1)
+        if source.curve is not None:
+            own = source.curve(own)
         if source.inverted:
             own = 1 - own
         amount = scene.at(source.amount)

@@ -9,6 +9,8 @@ from numpy.typing import NDArray
 
 Values = NDArray[np.float64]
 Zone = Literal["value", "inside", "band", "outside"]
+FieldZone = Literal["value", "inside", "band", "outside", "age"]
+"""With age: seconds since the value first crossed the level upward, 0 before; it is no weight and needs the history."""
 
 
 def zone_weight(zone: Zone, values: Values, level: float, band: float) -> Values:

@@ -13,6 +13,31 @@ Numbers = NDArray[np.int64]
 
 
 @dataclass(frozen=True, eq=False)
+class Descent:
+    """One change of which points a mesh has: k added between pairs of those before, then only the used ones kept.
+
+    first, second: (k,) parents; share: (k,) 0 at the first, 1 at the second. used: (n + k,) or None for all.
+    """
+
+    first: Numbers
+    second: Numbers
+    share: NDArray[np.float64]
+    used: NDArray[np.bool_] | None = None
+
+    @property
+    def nbytes(self) -> int:
+        held = self.first.nbytes + self.second.nbytes + self.share.nbytes
+        return held + (0 if self.used is None else self.used.nbytes)
+
+    def carried(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Values (n, ...) at the points before, at the points after."""
+        if len(self.first):
+            weight = self.share.reshape((-1,) + (1,) * (values.ndim - 1))
+            values = np.concatenate([values, values[self.first] + (values[self.second] - values[self.first]) * weight])
+        return values if self.used is None else values[self.used]
+
+
+@dataclass(frozen=True, eq=False)
 class Mesh:
     """A triangle mesh in the space of its item, in metres.
 
@@ -21,7 +46,7 @@ class Mesh:
     points: (n, 3) places now. rest: (n, 3) places as the shape was made. normals: (n, 3), length 1.
     faces: (m, 3) indices of points, counter-clockwise from outside. number: (n,) which place of the shape this is,
     the same through every step. uv: (n, 2) or None. colour: (n, 3) linear Rec. 709 or None, not-a-number where the
-    base colour shows. opacity: (n,) or None.
+    base colour shows. opacity: (n,) or None. descent: how the points came from those of the shape as it was made.
     """
 
     points: Floats
@@ -32,12 +57,19 @@ class Mesh:
     uv: Floats | None = None
     colour: Floats | None = None
     opacity: Floats | None = None
+    descent: tuple[Descent, ...] = ()
 
     @property
     def nbytes(self) -> int:
         """Bytes held by the arrays."""
         held = sum(values.nbytes for values in self._attributes().values())
-        return held + self.faces.nbytes + self.number.nbytes
+        return held + self.faces.nbytes + self.number.nbytes + sum(step.nbytes for step in self.descent)
+
+    def from_rest(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Values (n, ...) at the points of the shape as it was made, at the points of this mesh."""
+        for step in self.descent:
+            values = step.carried(values)
+        return values
 
     def between(self, first: Numbers, second: Numbers, share: NDArray[np.float64]) -> Mesh:
         """The mesh with k points added between pairs of its own: every attribute is interpolated.
@@ -55,7 +87,8 @@ class Mesh:
         tail = attributes["normals"][len(self.points) :]
         tail /= np.maximum(np.linalg.norm(tail, axis=1, keepdims=True), 1e-12)
         number = np.concatenate([self.number, derived_number(self.number[first], self.number[second])])
-        return replace(self, number=number, **attributes)
+        descent = (*self.descent, Descent(first, second, share))
+        return replace(self, number=number, descent=descent, **attributes)
 
     def without_loose_points(self) -> Mesh:
         """The mesh without the points that no face uses; the order of the others stays."""
@@ -65,7 +98,9 @@ class Mesh:
             return self
         place = (np.cumsum(used) - 1).astype(np.int32)
         attributes = {name: values[used] for name, values in self._attributes().items()}
-        return replace(self, faces=place[self.faces], number=self.number[used], **attributes)
+        none = np.zeros(0, dtype=np.int64)
+        descent = (*self.descent, Descent(none, none, np.zeros(0), used))
+        return replace(self, faces=place[self.faces], number=self.number[used], descent=descent, **attributes)
 
     def _attributes(self) -> dict[str, Floats]:
         """The arrays with a row for each point that are interpolated between points."""

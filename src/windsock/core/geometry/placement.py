@@ -5,6 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.kernels.affine import affine
+
 Matrix = NDArray[np.float64]
 
 
@@ -32,4 +34,10 @@ def rotation(turn: tuple[float, float, float]) -> Matrix:
 
 def moved(points: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray[np.float64]:
     """(n, 3) points taken through a (4, 4) matrix."""
-    return points.astype(np.float64) @ matrix[:3, :3].T + matrix[:3, 3]
+    return affine(points, np.ascontiguousarray(matrix, dtype=np.float64))
+
+
+def turned_normals(normals: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray[np.float64]:
+    """(n, 3) normals of length 1 of a surface that is taken through a (4, 4) matrix."""
+    turned = normals @ np.linalg.inv(matrix[:3, :3])
+    return turned / np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-12)

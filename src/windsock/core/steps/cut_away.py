@@ -80,7 +80,15 @@ def _cut(mesh: Mesh, excess: Callable[[Values], Values], drive: Drive, matrix: M
     def on_edges(edge: Places, share: Values) -> Values:
         way = share[:, None]
         posed = moved(start[edge] + along[edge] * way, matrix)
-        return excess(drive.measure(Elements(posed, rest[edge] + rest_along[edge] * way)))
+        first, second = split.first[edge], split.second[edge]
+
+        def carry(values: Values) -> Values:
+            ends = drive.elements.carry(values)
+            return ends[first] + (ends[second] - ends[first]) * (share if ends.ndim == 1 else way)
+
+        return excess(
+            drive.measure(Elements(posed, rest[edge] + rest_along[edge] * way, drive.elements.subject, carry))
+        )
 
     share = crossing_shares(over[split.first], over[split.second], on_edges)
     cut = replace(mesh.between(split.first, split.second, share), faces=split.faces)

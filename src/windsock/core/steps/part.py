@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.look import Look
@@ -31,15 +31,16 @@ class Part:
 class Drive:
     """A field as one step listens to it.
 
-    values: (n,) at the points of the entering part. measure: the field at any elements.
+    elements: the points of the entering part. values: (n,) at them. measure: the field at any elements.
     """
 
+    elements: Elements
     values: Values
     measure: Callable[[Elements], Values]
     level: float
     band: float
 
 
-def elements_of(mesh: Mesh, matrix: Matrix) -> Elements:
+def elements_of(mesh: Mesh, matrix: Matrix, subject: Subject) -> Elements:
     """The points of a mesh as elements; matrix: (4, 4) from the subject's space to the world."""
-    return Elements(posed=moved(mesh.points, matrix), rest=mesh.rest.astype(np.float64))
+    return Elements(moved(mesh.points, matrix), mesh.rest.astype(np.float64), subject, mesh.from_rest)

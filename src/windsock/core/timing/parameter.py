@@ -5,8 +5,10 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Annotated, Self, overload
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from windsock.core.declarations import Declared, Id
@@ -15,6 +17,10 @@ from windsock.core.timing.easing import Ease, Easing, eased
 Frame = Annotated[float, Field(ge=-100_000, le=100_000)]
 Finite = Annotated[float, Field(ge=-1e9, le=1e9)]
 Vector = tuple[Finite, Finite, Finite]
+
+QUADRATURE_PARTS = 8
+QUADRATURE = [(float(place), float(weight)) for place, weight in zip(*np.polynomial.legendre.leggauss(8), strict=True)]
+"""Places in -1..1 and weights of the Gauss-Legendre quadrature of eight points."""
 
 
 class NumberKey(Declared):
@@ -101,6 +107,27 @@ class Moment:
         if isinstance(thing, (tuple, list)):
             return [self.resolved(value) for value in thing]  # pyright: ignore
         return thing
+
+
+def travelled(parameter: NumberParameter, start: float, end: float) -> float:
+    """The integral over frames of a number that counts as 0 where it is negative; negative itself where end < start.
+
+    Between two keys it is taken in eight parts by Gauss-Legendre quadrature of eight points: exact where the number is
+    straight or held, and to about 1e-9 of the value along an easing.
+    """
+    if not isinstance(parameter, KeyedNumber):
+        return max(parameter, 0.0) * (end - start)
+    if end < start:
+        return -travelled(parameter, end, start)
+    stops = sorted({start, end, *(key.frame for key in parameter.keys.values() if start < key.frame < end)})
+    total = 0.0
+    for low, high in pairwise(stops):
+        width = (high - low) / QUADRATURE_PARTS
+        for part in range(QUADRATURE_PARTS):
+            middle = low + width * (part + 0.5)
+            for place, weight in QUADRATURE:
+                total += weight * width / 2 * max(_number_at(parameter, middle + place * width / 2), 0.0)
+    return total
 
 
 def _number_at(parameter: KeyedNumber, frame: float) -> float:

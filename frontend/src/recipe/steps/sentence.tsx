@@ -1,0 +1,71 @@
+import { newField } from "../../document/commands";
+import { quantity } from "../../document/quantities";
+import { inOrder, type Step } from "../../document/types";
+import { Choice } from "../../parts/Choice";
+import { useCommit, useEditing, useShot } from "../../parts/editing";
+import { NumberValue } from "../../parts/NumberValue";
+
+/** What the sentence of a step is given. */
+export type SentenceProps<Kind extends Step["kind"]> = {
+  pointer: string;
+  step: Extract<Step, { kind: Kind }>;
+  put: (label: string, name: string, value: unknown) => void;
+  undriven: boolean;
+};
+
+const NEW = "a new field";
+
+/** Which field drives a step: one of the shot's, a new one, or none. */
+export function FieldChoice({
+  step,
+  put,
+  everything,
+  pointer,
+}: {
+  step: Step;
+  put: SentenceProps<Step["kind"]>["put"];
+  everything: string;
+  pointer: string;
+}) {
+  const { documents, session } = useEditing();
+  const commit = useCommit();
+  const fields = useShot((shot) => shot.fields);
+  const choices = [
+    ...inOrder(fields).map(([key, one]) => [key, `${one.letter} ${one.name}`] as const),
+    [NEW, NEW] as const,
+    ["", everything] as const,
+  ];
+  return (
+    <Choice
+      label="Field"
+      tone="field"
+      value={step.field ?? ""}
+      options={choices}
+      onChoose={(chosen) => {
+        if (chosen !== NEW) return put("field", "field", chosen === "" ? null : chosen);
+        const made = newField(documents.getState().shot);
+        commit("a new field", [...made.patch, { op: "replace", path: `${pointer}/field`, value: made.id }]);
+        session.setState({ field: made.id });
+      }}
+    />
+  );
+}
+
+/** The level and band of the field that drives a step. */
+export function LevelAndBand({ step }: { step: Step }) {
+  if (!step.field) return null;
+  const value = (name: "level" | "band") => (
+    <NumberValue
+      tone="field"
+      pointer={`/fields/${step.field}/${name}`}
+      quantity={quantity("Field", name)}
+      label={name}
+    />
+  );
+  return (
+    <>
+      {" "}
+      at level {value("level")}, band {value("band")}
+    </>
+  );
+}

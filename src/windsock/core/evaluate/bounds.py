@@ -1,0 +1,186 @@
+"""What a shot will need, before any of it is made; what would not fit is refused with the largest setting that would."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import ceil
+
+from windsock.core.declarations import in_order
+from windsock.core.document.items import Shape
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.marching import CHECKPOINT_BYTES
+from windsock.core.fields.spread import Spread
+from windsock.core.refusals import TooMuch
+from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Sphere
+from windsock.core.steps.follow_through import FollowThrough
+from windsock.core.steps.march import TICKS
+
+FACE_LIMIT = 3_000_000
+"""Faces that one shape may have, and all shapes of a shot together."""
+
+MEMORY_LIMIT = 3 * 2**30
+"""Bytes that one frame of a shot may need at once."""
+
+TICK_LIMIT = 240_000
+"""Ticks that a history may be marched over: 2000 seconds."""
+
+POINT_BYTES = 80
+"""Held for each point of a mesh: place, rest, normal, number, u,v and colour, and what is made of them to draw."""
+
+FACE_BYTES = 24
+FIELD_BYTES = 40
+"""For each point and field: the values of its sources, and what joins them on the way."""
+
+FRONT_BYTES = 400
+"""For each point of a surface that a front is solved on: the updates about it, the queue and the times."""
+
+MARCH_BYTES = 260
+"""For each point of a march: two states, two ticks and the factors of a step."""
+
+SECONDS_A_FACE, SECONDS_A_FIELD, SECONDS_A_TICK, SECONDS_A_FRONT = 6e-8, 1.2e-7, 1.5e-7, 8e-6
+"""Measured on two cores, for each face made, point of a source, point of a tick, and point of a front."""
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """faces of all shapes; bytes at once; seconds for histories that have to be found first, and for one frame after."""
+
+    faces: int
+    bytes: int
+    history_seconds: float
+    frame_seconds: float
+
+
+def estimate(shot: Shot, faces_of: Callable[[str], int] | None = None) -> Estimate:
+    """What one frame of a shot will need. faces_of: the faces of an imported file by its hash, where they are known."""
+    faces, held, before, each = 0, 0, 0.0, 0.0
+    for _, item in in_order(shot.items):
+        if not isinstance(item, Shape):
+            continue
+        count = _faces(item, faces_of)
+        points = count // 2 + 3
+        faces += count
+        held += count * FACE_BYTES + points * POINT_BYTES
+        each += count * SECONDS_A_FACE
+        used: set[str] = set()
+        for step in item.recipe.steps.values():
+            if not step.on:
+                continue
+            held += count * FACE_BYTES + points * POINT_BYTES
+            each += 4 * count * SECONDS_A_FACE
+            if step.field is not None:
+                _fields(shot, step.field, used)
+            if isinstance(step, FollowThrough):
+                held += points * MARCH_BYTES + min(CHECKPOINT_BYTES, points * 48 * _ticks(shot))
+                before += points * _ticks(shot) * SECONDS_A_TICK
+        for field_id in used:
+            told = shot.fields[field_id]
+            held += points * FIELD_BYTES * max(len(told.sources), 1)
+            each += points * SECONDS_A_FIELD * len(told.sources)
+            if told.memory is not None:
+                held += points * 24
+                before += points * _ticks(shot) * SECONDS_A_FIELD
+            for source in told.sources.values():
+                if isinstance(source, Spread):
+                    held += points * FRONT_BYTES
+                    before += points * SECONDS_A_FRONT
+                if isinstance(source, Spread) or getattr(source, "zone", "") == "age":
+                    before += points * _ticks(shot) * SECONDS_A_FIELD
+    return Estimate(faces, held, before, each)
+
+
+def refuse_too_much(shot: Shot, faces_of: Callable[[str], int] | None = None) -> None:
+    """Raise TooMuch, before any work, for more faces, memory or ticks than are allowed."""
+    total = 0
+    for item in shot.items.values():
+        if not isinstance(item, Shape):
+            continue
+        count = _faces(item, faces_of)
+        total += count
+        if count > FACE_LIMIT:
+            raise TooMuch(
+                f"{item.name} would have {count:,} faces; the limit is {FACE_LIMIT:,}. Nothing was changed. "
+                f"{largest(item.geometry, FACE_LIMIT)}"
+            )
+    if total > FACE_LIMIT:
+        name, geometry = _largest_shape(shot, faces_of)
+        left = FACE_LIMIT - (total - geometry.face_count()) if not isinstance(geometry, Imported) else 0
+        raise TooMuch(
+            f"This shot, all its shapes together, would have {total:,} faces; the limit is {FACE_LIMIT:,}. Nothing was "
+            f"changed. For {name}: {largest(geometry, max(left, 0))}"
+        )
+    needed = estimate(shot, faces_of)
+    if needed.bytes > MEMORY_LIMIT:
+        name, geometry = _largest_shape(shot, faces_of)
+        share = MEMORY_LIMIT / needed.bytes
+        fits = int(share * (_faces_of_geometry(geometry, faces_of)) * 0.95)
+        raise TooMuch(
+            f"This shot would need {needed.bytes / 2**30:.1f} GB at once; the limit is {MEMORY_LIMIT / 2**30:.0f} GB. "
+            f"Nothing was changed. For {name}: {largest(geometry, fits)}"
+        )
+    if _has_history(shot) and _ticks(shot) > TICK_LIMIT:
+        last = shot.frames.first + int(TICK_LIMIT / TICKS * shot.rate.fps) - 1
+        raise TooMuch(
+            f"The shot lasts {_ticks(shot) / TICKS:,.0f} s; what remembers or swings can go over {TICK_LIMIT / TICKS:,.0f} s. "
+            f"Nothing was changed. A last frame of {last} would fit."
+        )
+
+
+def largest(geometry: AnyGeometry, faces: int) -> str:
+    """In words, the largest setting of a shape that has no more faces than these."""
+    if isinstance(geometry, Imported):
+        return f"A file of {max(faces, 0):,} faces would fit."
+    if isinstance(geometry, Sphere):
+        if geometry.build == "icosahedron":
+            fits = max((n for n in range(9) if 20 * 4**n <= faces), default=0)
+            return f"{fits} subdivisions would fit."
+        return f"{_scaled(geometry.segments, geometry.face_count(), faces)} segments with {_scaled(geometry.rings, geometry.face_count(), faces)} rings would fit."
+    if isinstance(geometry, Box):
+        return f"{max(1, int((max(faces, 12) / 12) ** 0.5))} cells along each edge would fit."
+    if isinstance(geometry, Plane):
+        return f"{_scaled(geometry.columns, geometry.face_count(), faces)} columns with {_scaled(geometry.rows, geometry.face_count(), faces)} rows would fit."
+    rows = max(1, geometry.face_count() // (2 * geometry.segments))
+    if 2 * 96 * rows <= faces:
+        return f"{min(geometry.segments, faces // (2 * rows))} segments would fit."
+    apart = geometry.ring_height * geometry.face_count() / max(faces, 1) * 1.02
+    return f"Rings {apart:.3g} m apart would fit."
+
+
+def _scaled(setting: int, now: int, faces: int) -> int:
+    return max(2, int(setting * (faces / max(now, 1)) ** 0.5))
+
+
+def _faces(item: Shape, faces_of: Callable[[str], int] | None) -> int:
+    return _faces_of_geometry(item.geometry, faces_of)
+
+
+def _faces_of_geometry(geometry: AnyGeometry, faces_of: Callable[[str], int] | None) -> int:
+    if isinstance(geometry, Imported):
+        return faces_of(geometry.asset) if faces_of else 0
+    return geometry.face_count()
+
+
+def _largest_shape(shot: Shot, faces_of: Callable[[str], int] | None) -> tuple[str, AnyGeometry]:
+    shapes = [item for item in shot.items.values() if isinstance(item, Shape)]
+    shape = max(shapes, key=lambda item: _faces(item, faces_of))
+    return shape.name, shape.geometry
+
+
+def _fields(shot: Shot, field_id: str, used: set[str]) -> None:
+    if field_id not in used:
+        used.add(field_id)
+        for other in shot.fields[field_id].fields():
+            _fields(shot, other, used)
+
+
+def _has_history(shot: Shot) -> bool:
+    steps = [step for item in shot.items.values() if isinstance(item, Shape) for step in item.recipe.steps.values()]
+    sources = [source for field in shot.fields.values() for source in field.sources.values()]
+    remembers = any(field.memory is not None for field in shot.fields.values())
+    fronts = any(isinstance(source, Spread) or getattr(source, "zone", "") == "age" for source in sources)
+    return remembers or fronts or any(isinstance(step, FollowThrough) and step.on for step in steps)
+
+
+def _ticks(shot: Shot) -> int:
+    return ceil((shot.frames.last - shot.frames.first) / shot.rate.fps * TICKS)

@@ -1,0 +1,187 @@
+"""The plan of a shot: which node depends on which, what stands still, and what a history depends on as it is defined."""
+
+from __future__ import annotations
+
+from graphlib import TopologicalSorter
+from math import ceil
+
+from pydantic import JsonValue
+
+from windsock.core.declarations import Declared, in_order
+from windsock.core.document.items import Shape
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.fingerprint import fingerprint
+from windsock.core.fields.spread import Spread
+from windsock.core.steps.follow_through import FollowThrough
+from windsock.core.steps.march import TICKS
+from windsock.core.timing.parameter import KeyedNumber, KeyedVector
+
+
+class Plan:
+    """What can be said of a shot without evaluating it. A shot has no circles: the document refuses them."""
+
+    def __init__(self, shot: Shot) -> None:
+        self.shot = shot
+        self._moving: dict[str, bool] = {}
+        self._definitions: dict[str, str] = {}
+
+    def graph(self) -> dict[str, set[str]]:
+        """Every node by name, with the names of the nodes it needs: shapes, fields on shapes, what is solved, steps."""
+        needs: dict[str, set[str]] = {}
+        for item_id, item in in_order(self.shot.items):
+            if not isinstance(item, Shape):
+                continue
+            before = shape_node(item_id)
+            needs[before] = set()
+            for step_id, step in in_order(item.recipe.steps):
+                if not step.on:
+                    continue
+                node = step_node(item_id, step_id)
+                needs[node] = {before}
+                if step.field is not None:
+                    self._field(step.field, item_id, needs)
+                    needs[node].add(field_node(step.field, item_id))
+                before = node
+        return needs
+
+    def order(self) -> list[str]:
+        """The nodes, each after those it needs."""
+        return list(TopologicalSorter(self.graph()).static_order())
+
+    def nodes_of(self, item_id: str) -> list[str]:
+        """The nodes of one shape."""
+        return [node for node in self.order() if node.split()[-1].partition("/")[0] == item_id]
+
+    def _field(self, field_id: str, item_id: str, needs: dict[str, set[str]]) -> None:
+        node = field_node(field_id, item_id)
+        if node in needs:
+            return
+        told = self.shot.fields[field_id]
+        needs[node] = {shape_node(item_id)}
+        for other in told.fields():
+            self._field(other, item_id, needs)
+            needs[node].add(field_node(other, item_id))
+        if told.memory is not None:
+            needs[memory_node(field_id, item_id)] = {shape_node(item_id)}
+            needs[node].add(memory_node(field_id, item_id))
+        for source in told.sources.values():
+            for other in source.fields():
+                if isinstance(source, Spread) or getattr(source, "zone", "") == "age":
+                    crossed = crossed_node(other, item_id)
+                    needs[crossed] = {field_node(other, item_id)}
+                    needs[node].add(crossed)
+            if isinstance(source, Spread):
+                front = front_node(source.seeds, item_id)
+                needs[front] = {crossed_node(source.seeds, item_id)}
+                needs[node].add(front)
+
+    def moves(self, item_id: str) -> bool:
+        """Whether an item's place, turn, scale or geometry is keyed."""
+        name = f"item {item_id}"
+        if name not in self._moving:
+            item = self.shot.items[item_id]
+            told = [item.place, item.turn, getattr(item, "scale", None), getattr(item, "geometry", None)]
+            self._moving[name] = any(_keyed(one) for one in told)
+        return self._moving[name]
+
+    def still(self, field_id: str, source_id: str, item_id: str, resting: bool) -> bool:
+        """Whether a source has the same values at the rest points of a shape at every moment.
+
+        resting: the points are measured where the shape rests; otherwise earlier steps may move them.
+        """
+        source = self.shot.fields[field_id].sources[source_id]
+        name = f"source {field_id} {source_id} {item_id} {resting}"
+        if name not in self._moving:
+            there = not source.posed or (resting and not self.moves(item_id))
+            changes = source.timed or _keyed(source) or any(self.moves(item) for item in source.items())
+            changes = changes or any(self.changes(other, item_id) for other in source.fields())
+            self._moving[name] = changes or not there
+        return not self._moving[name]
+
+    def changes(self, field_id: str, item_id: str) -> bool:
+        """Whether a field's values or its level change over time at the rest points of a shape."""
+        told = self.shot.fields[field_id]
+        if told.memory is not None or isinstance(told.level, KeyedNumber):
+            return True
+        return not all(self.still(field_id, source, item_id, True) for source in told.sources)
+
+    def definition(self, field_id: str, item_id: str) -> str:
+        """A hash of all that the history of a field on a shape depends on, as it is defined over the whole shot."""
+        name = f"{field_id} {item_id}"
+        if name not in self._definitions:
+            told = self.shot.fields[field_id]
+            parts: list[JsonValue] = [told.model_dump(mode="json", exclude={"letter", "name", "rank", "band"})]
+            parts += [self._band(other) for other in told.fields()]
+            parts += [self.definition(other, item_id) for other in told.fields()]
+            parts += [self.standing(item) for item in told.items()]
+            self._definitions[name] = fingerprint("definition", parts, self.standing(item_id), self.timing())
+        return self._definitions[name]
+
+    def _band(self, field_id: str) -> JsonValue:
+        return self.shot.fields[field_id].model_dump(mode="json", include={"band"})
+
+    def ticks(self) -> int:
+        """Ticks of a history over the whole shot."""
+        frames = self.shot.frames
+        return ceil((frames.last - frames.first) / self.shot.rate.fps * TICKS)
+
+    def standing(self, item_id: str) -> JsonValue:
+        """How an item stands and is made, as defined over the whole shot."""
+        kept = {"place", "turn", "scale", "geometry"}
+        return self.shot.items[item_id].model_dump(mode="json", include=kept)
+
+    def timing(self) -> JsonValue:
+        """What turns frames into seconds."""
+        return [self.shot.frames.model_dump(mode="json"), self.shot.rate.model_dump(mode="json")]
+
+    def recipe_definition(self, item_id: str, step_id: str) -> str:
+        """A hash of all that a marched step's history depends on: the steps up to it that move points, and their fields."""
+        shape = self.shot.items[item_id]
+        assert isinstance(shape, Shape)
+        parts: list[JsonValue] = []
+        for one, step in in_order(shape.recipe.steps):
+            if isinstance(step, FollowThrough) and step.on:
+                parts.append(step.model_dump(mode="json", exclude={"rank"}))
+                if step.field is not None:
+                    parts += [self.definition(step.field, item_id), self._band(step.field)]
+            if one == step_id:
+                break
+        return fingerprint("march", parts, self.standing(item_id), self.timing())
+
+
+def shape_node(item_id: str) -> str:
+    return f"shape {item_id}"
+
+
+def step_node(item_id: str, step_id: str) -> str:
+    return f"step {item_id}/{step_id}"
+
+
+def march_node(item_id: str, step_id: str) -> str:
+    return f"march {item_id}/{step_id}"
+
+
+def field_node(field_id: str, item_id: str) -> str:
+    return f"field {field_id} {item_id}"
+
+
+def crossed_node(field_id: str, item_id: str) -> str:
+    return f"crossed {field_id} {item_id}"
+
+
+def front_node(field_id: str, item_id: str) -> str:
+    return f"front {field_id} {item_id}"
+
+
+def memory_node(field_id: str, item_id: str) -> str:
+    return f"memory {field_id} {item_id}"
+
+
+def _keyed(thing: object) -> bool:
+    if isinstance(thing, (KeyedNumber, KeyedVector)):
+        return True
+    if isinstance(thing, Declared):
+        return any(_keyed(getattr(thing, name)) for name in type(thing).model_fields)
+    if isinstance(thing, dict):
+        return any(_keyed(value) for value in thing.values())  # pyright: ignore
+    return False

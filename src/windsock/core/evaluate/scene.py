@@ -1,0 +1,124 @@
+"""A shot at a moment, as sources and steps may ask it."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from windsock.core.declarations import Declared, in_order
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.fingerprint import fingerprint
+from windsock.core.evaluate.plan import Plan
+from windsock.core.fields.field import AnySource, measure
+from windsock.core.fields.source import Elements, SolvedSource, Subject, Values
+from windsock.core.geometry.placement import Matrix
+from windsock.core.timing.parameter import Moment, NumberParameter, travelled
+
+
+class Past(Protocol):
+    """What knows the history of a shot."""
+
+    def crossed(self, scene: SceneAt, field: str, item: str) -> tuple[Values, str]: ...
+
+    def arrivals(self, scene: SceneAt, source: SolvedSource, item: str) -> tuple[Values, str]: ...
+
+    def remembered(self, scene: SceneAt, field: str, item: str) -> Values: ...
+
+
+class Still(dict[str, Values]):
+    """Values of sources that are the same at every moment of one history. nbytes: about what they will take."""
+
+    def __init__(self, nbytes: int) -> None:
+        super().__init__()
+        self.nbytes = nbytes
+
+
+class SceneAt:
+    """Answers for one frame. `still` keeps, between the scenes of one history, what is the same at every moment."""
+
+    def __init__(self, shot: Shot, frame: float, plan: Plan, past: Past, still: Still | None = None) -> None:
+        self.shot = shot
+        self.plan = plan
+        self.at: Moment = shot.moment(frame)
+        self._past = past
+        self._still = still
+        self._placements: dict[str, Matrix] = {}
+        self._field_keys: dict[str, str] = {}
+
+    def placement(self, item: str) -> Matrix:
+        """(4, 4) matrix from the item's space to the world."""
+        if item not in self._placements:
+            self._placements[item] = self.shot.placement(item, self.at)
+        return self._placements[item]
+
+    def earlier(self, seconds: float) -> SceneAt:
+        """The scene so many seconds before."""
+        if seconds == 0:
+            return self
+        return SceneAt(self.shot, self.at.frame - seconds * self.shot.rate.fps, self.plan, self._past, self._still)
+
+    def field_values(self, field: str, elements: Elements) -> Values:
+        """(n,) the values of a field of the shot at elements, with what it remembers."""
+        return self.with_memory(field, elements, self.sentence_values(field, elements))
+
+    def sentence_values(self, field: str, elements: Elements) -> Values:
+        """(n,) the values of a field's sentence at elements, without what it remembers."""
+
+        def source_values(source_id: str, source: AnySource) -> Values:
+            if self._still is None or not elements.whole:
+                return source.measure(elements, self)
+            item = elements.subject.item
+            if not self.plan.still(field, source_id, item, elements.resting):
+                return source.measure(elements, self)
+            name = f"{field} {source_id} {item}"
+            if name not in self._still:
+                self._still[name] = source.measure(elements, self)
+            return self._still[name]
+
+        return measure(self.shot.fields[field], elements, self, source_values)
+
+    def with_memory(self, field: str, elements: Elements, values: Values) -> Values:
+        """(n,) what a field is where its sentence has these values now: no less than what it remembers."""
+        told = self.shot.fields[field]
+        if told.memory is None:
+            return values
+        held = elements.carry(self._past.remembered(self, field, elements.subject.item))
+        return told.memory.advanced(held, values, 0.0)
+
+    def field_edge(self, field: str) -> tuple[float, float]:
+        """Level and band of a field."""
+        told = self.shot.fields[field]
+        return self.at(told.level), self.at(told.band)
+
+    def key(self, *parts: object) -> str:
+        """A fingerprint of declarations as they are at this moment."""
+        return fingerprint(*(self.at.resolved(part) if isinstance(part, Declared) else part for part in parts))
+
+    def source_key(self, source: AnySource, subject: Subject, mesh_key: str, matrix: Matrix) -> str:
+        """A fingerprint of one source's own values at the points of a mesh; how it is joined does not matter."""
+        joining = {"rank": 0, "word": "or", "amount": 1.0, "inverted": False, "curve": None}
+        told = self.at.resolved(source.model_copy(update=joining))
+        stands = [self.placement(item).tolist() for item in source.items()]
+        reads = source.reads(self, subject)
+        return self.key("source", told, stands, reads, mesh_key, matrix.tolist() if source.posed else None)
+
+    def field_key(self, field: str, subject: Subject) -> str:
+        """A fingerprint of the sentence of a field, of where the items stand that it measures from, and of its past."""
+        if field not in self._field_keys:
+            told = self.shot.fields[field]
+            stands = [self.placement(item).tolist() for item in told.items()]
+            reads = [source.reads(self, subject) for _, source in in_order(told.sources)]
+            past = None if told.memory is None else [self.plan.definition(field, subject.item), self.at.seconds]
+            self._field_keys[field] = self.key(self.at.resolved(told.sources), stands, reads, past, subject.item)
+        return self._field_keys[field]
+
+    def crossed(self, field: str, subject: Subject) -> tuple[Values, str]:
+        """See `Scene`."""
+        return self._past.crossed(self, field, subject.item)
+
+    def arrivals(self, source: SolvedSource, subject: Subject) -> tuple[Values, str]:
+        """See `Scene`."""
+        return self._past.arrivals(self, source, subject.item)
+
+    def travelled(self, speed: NumberParameter) -> float:
+        """The integral of a speed from the shot's first frame to this moment."""
+        return travelled(speed, self.shot.frames.first, self.at.frame) / self.shot.rate.fps

@@ -1,0 +1,48 @@
+"""Another field: that field's zone, later by a lag."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+
+from windsock.core.declarations import Id, Quantity
+from windsock.core.fields.source import Elements, Scene, SourceBase, Subject, Values
+from windsock.core.fields.zones import FieldZone, zone_weight
+from windsock.core.timing.parameter import NumberParameter
+
+
+class AnotherField(SourceBase):
+    """What another field was `lag` seconds ago: its value, a zone of it, or its age as a share of `full` seconds.
+
+    With a lag, the field is measured on the subject as it rests, where it stood then.
+    """
+
+    kind: Literal["another"] = "another"
+    field: Id
+    zone: FieldZone = "value"
+    lag: Annotated[NumberParameter, Quantity("How much later", unit="s", low=0, high=1e4, drag=0.01)] = 0.0
+    full: Annotated[NumberParameter, Quantity("Age that counts as 1", unit="s", low=0.001, high=1e4, drag=0.01)] = 1.0
+
+    def fields(self) -> tuple[str, ...]:
+        return (self.field,)
+
+    def reads(self, scene: Scene, subject: Subject) -> list[object]:
+        then = scene.earlier(scene.at(self.lag))
+        if self.zone == "age":
+            return [then.at.seconds, then.crossed(self.field, subject)[1]]
+        edge = () if self.zone == "value" else then.field_edge(self.field)
+        lagging = then.at.seconds != scene.at.seconds
+        return [then.field_key(self.field, subject), edge, then.placement(subject.item).tolist() if lagging else None]
+
+    def measure(self, elements: Elements, scene: Scene) -> Values:
+        """(n,) values in 0..1."""
+        lag = scene.at(self.lag)
+        then = scene.earlier(lag)
+        if self.zone == "age":
+            crossed, _ = then.crossed(self.field, elements.subject)
+            since = elements.carry(then.at.seconds - np.minimum(crossed, 1e12))
+            return np.clip(since / scene.at(self.full), 0, 1)
+        there = elements.at_rest(then.placement(elements.subject.item)) if lag > 0 else elements
+        values = then.field_values(self.field, there)
+        return zone_weight(self.zone, values, *then.field_edge(self.field))

@@ -1,0 +1,67 @@
+"""Spread: a front that starts where a seed field is inside and travels over the surface, in metres per second."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.declarations import Id, Quantity
+from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Subject, Values
+from windsock.core.kernels.arrival import arrival_times, starts_about, surface_of
+from windsock.core.timing.parameter import NumberParameter
+
+
+class Spread(SolvedSource):
+    """1 behind the front, falling to 0 at its leading edge over `soft` metres.
+
+    The map of arrivals is solved once, in metres of travel at full pace, on the subject as it rests: a front has come as
+    far as the integral of its speed, so a keyed speed warps time exactly. `pace` names a field that slows the front from
+    place to place (0 stops it); it is read once, at the shot's start. Seeds that move enter when they touch.
+    """
+
+    kind: Literal["spread"] = "spread"
+    seeds: Id
+    speed: Annotated[
+        NumberParameter, Quantity("How fast the front travels", unit="m/s", low=0, high=1e4, drag=0.005)
+    ] = 1.0
+    soft: Annotated[NumberParameter, Quantity("Width of the front's edge", unit="m", low=0, high=1e4)] = 0.2
+    pace: Id | None = None
+
+    def fields(self) -> tuple[str, ...]:
+        return (self.seeds, self.pace) if self.pace else (self.seeds,)
+
+    @property
+    def posed(self) -> bool:
+        return False
+
+    @property
+    def timed(self) -> bool:
+        return True
+
+    def reads(self, scene: Scene, subject: Subject) -> list[object]:
+        return [scene.arrivals(self, subject)[1], scene.travelled(self.speed)]
+
+    def measure(self, elements: Elements, scene: Scene) -> Values:
+        """(n,) values in 0..1: a lookup in the map."""
+        travel, _ = scene.arrivals(self, elements.subject)
+        return front_values(elements.carry(np.minimum(travel, 1e12)), scene.travelled(self.speed), scene.at(self.soft))
+
+    def solve(self, problem: FrontProblem, cancelled: NDArray[np.uint8]) -> Values | None:
+        """(m,) metres of travel, at full pace, that the front needs to come to each point; infinite where it never does."""
+        number, first, place = np.unique(problem.mesh.number, return_index=True, return_inverse=True)
+        surface = surface_of(problem.points[first], place[problem.mesh.faces])
+        slowness = np.full(len(number), np.inf)
+        np.divide(1.0, problem.pace[first], out=slowness, where=problem.pace[first] > 0)
+        starts = np.minimum(problem.entered[first], starts_about(surface, problem.excess[first], slowness, 0.0))
+        starts[(slowness == np.inf) & (problem.entered[first] == np.inf)] = np.inf
+        travel = arrival_times(surface, starts, slowness, cancelled)
+        return None if travel is None else travel[place]
+
+
+def front_values(travel: Values, come: float, soft: float) -> Values:
+    """(n,) 0 ahead of a front that has come so many metres, 1 `soft` metres behind its edge. travel: (n,) metres."""
+    if soft <= 0:
+        return (travel <= come).astype(np.float64)
+    return np.clip((come - travel) / soft, 0, 1)

@@ -1,0 +1,21 @@
+"""Stable chance: the same number for the same element and seed, whoever asks and in whatever order."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+
+def chance(number: NDArray[np.int64], seed: int) -> NDArray[np.float64]:
+    """(n,) numbers in 0..1 (1 left out) for (n,) element numbers.
+
+    Method: the finaliser of SplitMix64 (G. L. Steele, D. Lea, C. H. Flood, "Fast splittable pseudorandom number
+    generators", OOPSLA 2014) on the element's number, offset by the seed; the upper 53 bits make the fraction.
+    """
+    step = np.uint64(0x9E3779B97F4A7C15)
+    with np.errstate(over="ignore"):
+        mixed = number.astype(np.uint64) * step + np.uint64(seed + 1) * np.uint64(0xD1342543DE82EF95)
+        mixed = (mixed ^ (mixed >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
+        mixed = (mixed ^ (mixed >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
+        mixed ^= mixed >> np.uint64(31)
+    return (mixed >> np.uint64(11)).astype(np.float64) * 2.0**-53

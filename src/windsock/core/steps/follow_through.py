@@ -1,0 +1,90 @@
+"""Follow through: the shape lags behind its own motion and springs past it.
+
+Every point is a damped spring (kernels/springs.py) that is drawn to where it would be without this step. It is stepped
+exactly, from tick to tick, with the drawing place going straight in between.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from windsock.core.declarations import Declared, Id, Quantity, Rank
+from windsock.core.fields.source import Values
+from windsock.core.fields.zones import Zone
+from windsock.core.geometry.mesh import smooth_normals
+from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.kernels.springs import spring_factors, spring_step
+from windsock.core.steps.march import State, Tick
+from windsock.core.steps.part import Part
+from windsock.core.timing.parameter import Moment, NumberParameter
+
+
+class FollowThrough(Declared):
+    """Swing behind the shape's own motion. The field's weight is how loose a point is: at 0 it is rigid.
+
+    `swings` is how often a point with weight 1 swings in a second, `damping` how soon it comes to rest: at 0 it never
+    does, at 1 it does not swing past.
+    """
+
+    kind: Literal["follow_through"] = "follow_through"
+    rank: Rank
+    on: Annotated[bool, Field(description="A step that is off is passed over")] = True
+    part: Id = "body"
+    field: Id | None = None
+    zone: Zone = "value"
+    amount: Annotated[NumberParameter, Quantity("How loose the loosest points are", low=0, high=1, drag=0.005)] = 1.0
+    swings: Annotated[NumberParameter, Quantity("Swings in a second", unit="/s", low=0.05, high=30, drag=0.02)] = 1.5
+    damping: Annotated[NumberParameter, Quantity("How soon it comes to rest", low=0, high=3, drag=0.005)] = 0.25
+    settled: Annotated[
+        float, Quantity("Time before the first frame in which it settles", unit="s", low=0, high=60, drag=0.02)
+    ] = 1.0
+
+    def pre_roll(self, at: Moment) -> float:
+        del at
+        return self.settled
+
+    def begin(self, tick: Tick) -> State:
+        """At rest where it is drawn to."""
+        return {"place": tick.places, "velocity": np.zeros_like(tick.places)}
+
+    def advance(self, state: State, before: Tick, now: Tick) -> State:
+        """One exact step; settings and weights are those at `before`."""
+        seconds = now.seconds - before.seconds
+        swings, damping = before.at(self.swings), before.at(self.damping)
+        factors = spring_factors(before.weight, swings, damping, seconds)
+        place, velocity = spring_step(
+            state["place"], state["velocity"], before.places, now.places, seconds, factors, before.weight
+        )
+        return {"place": place, "velocity": velocity}
+
+    def places(self, state: State) -> Values:
+        return state["place"]
+
+    def finish(self, part: Part, shift: Callable[[], Values], matrix: Matrix) -> Part:
+        """The part with its points moved; normals turn as the surface about them does."""
+        mesh = part.mesh
+        shifted = moved(mesh.points, matrix) + shift()
+        points = moved(shifted, np.linalg.inv(matrix)).astype(np.float32)
+        before = smooth_normals(mesh.points, mesh.faces, mesh.number)
+        after = smooth_normals(points, mesh.faces, mesh.number)
+        normals = _turned(mesh.normals.astype(np.float64), before.astype(np.float64), after.astype(np.float64))
+        return replace(part, mesh=replace(mesh, points=points, normals=normals.astype(np.float32)))
+
+
+def _turned(vectors: Values, start: Values, end: Values) -> Values:
+    """(n, 3) vectors turned, each by the shortest turn that takes its `start` to its `end` (both of length 1).
+
+    Rodrigues' rotation formula, with the axis start x end and the cosine start . end.
+    """
+    axis = np.cross(start, end)
+    cosine = np.einsum("ij,ij->i", start, end)[:, None]
+    along = np.einsum("ij,ij->i", axis, vectors)[:, None]
+    opposite = cosine[:, 0] < -0.999999
+    turned = vectors * cosine + np.cross(axis, vectors) + axis * along / np.maximum(1 + cosine, 1e-9)
+    turned[opposite] = -vectors[opposite]
+    return turned

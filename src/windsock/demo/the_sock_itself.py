@@ -1,0 +1,150 @@
+"""Demo shot 07: the wind sock lags and springs as its mast swings."""
+
+from __future__ import annotations
+
+from pydantic import JsonValue
+
+from windsock.demo.shore import DARK, RED, WHITE, keyed, quay, sea, stones
+
+HEAD = [0.0, 4.05, 0.0]
+"""The top of the mast, which the sock turns about."""
+
+ORANGE = "#D8571C"
+SWINGS = ((0, 62.0), (14, 62.0), (40, -48.0), (66, 34.0), (88, -12.0), (104, -4.0))
+"""Frames, and degrees about the mast."""
+
+
+def the_sock_itself() -> JsonValue:
+    """The document of the shot."""
+    return {
+        "name": "07 The sock itself",
+        "frames": {"first": 0, "last": 124},
+        "rate": {"numerator": 25, "denominator": 1},
+        "picture": {"width": 1280, "height": 720},
+        "opening_frame": 36,
+        "camera": "camera",
+        "environment": {"kind": "day", "strength": 0.95},
+        "items": {
+            "sock": {
+                "kind": "shape",
+                "name": "Sock",
+                "rank": 0,
+                "place": HEAD,
+                "turn": keyed(*((frame, [98.0, yaw, 0.0]) for frame, yaw in SWINGS)),
+                "geometry": {"kind": "revolve", "profile": _sock(), "segments": 72, "ring_height": 0.05},
+                "look": {"base_colour": WHITE, "roughness": 0.85},
+                "recipe": {
+                    "parts": {"body": {"name": "Body", "rank": 0}},
+                    "steps": {
+                        "follow": {
+                            "kind": "follow_through",
+                            "rank": 0,
+                            "field": "free-end",
+                            "swings": 1.15,
+                            "damping": 0.24,
+                        }
+                    },
+                },
+            },
+            "head": {"kind": "controller", "name": "Mast head", "rank": 1, "place": HEAD},
+            "hoop": {
+                "kind": "shape",
+                "name": "Hoop",
+                "rank": 2,
+                "place": HEAD,
+                "turn": keyed(*((frame, [98.0, yaw, 0.0]) for frame, yaw in SWINGS)),
+                "geometry": {"kind": "revolve", "profile": _hoop(), "segments": 72, "ring_height": 0.05},
+                "look": {"base_colour": DARK, "roughness": 0.4, "metallic": 0.6},
+            },
+            "arm": {
+                "kind": "shape",
+                "name": "Arm",
+                "rank": 3,
+                "place": HEAD,
+                "turn": keyed(*((frame, [98.0, yaw, 0.0]) for frame, yaw in SWINGS)),
+                "scale": [1, 1, 1],
+                "geometry": {"kind": "box", "width": 0.06, "height": 0.8, "depth": 0.06, "divisions": 4},
+                "look": {"base_colour": DARK, "roughness": 0.4, "metallic": 0.6},
+            },
+            "mast": {
+                "kind": "shape",
+                "name": "Mast",
+                "rank": 4,
+                "place": [0, 0.35, 0],
+                "geometry": {"kind": "revolve", "profile": _mast(), "segments": 40, "ring_height": 0.25},
+                "look": {"base_colour": WHITE, "roughness": 0.5},
+            },
+            "quay": quay(5),
+            **stones(),
+            "sea": sea(7),
+            "key-light": {
+                "kind": "light",
+                "name": "Key light",
+                "rank": 8,
+                "place": [-6, 9, 7],
+                "turn": [-40, -38, 0],
+                "colour": "#FFE9CB",
+                "strength": 2.7,
+            },
+            "camera": {
+                "kind": "camera",
+                "name": "Camera",
+                "rank": 9,
+                "place": keyed((0, [0.4, 2.9, 9.6]), (124, [0.2, 2.95, 9.1])),
+                "turn": [2.2, 1.5, 0],
+                "angle": 34,
+            },
+        },
+        "fields": {
+            "free-end": {
+                "letter": "A",
+                "name": "Free end",
+                "rank": 0,
+                "level": 0.5,
+                "band": 0.2,
+                "sources": {
+                    "away": {
+                        "kind": "around",
+                        "rank": 0,
+                        "controller": "head",
+                        "reach": 3.1,
+                        "soft": 2.75,
+                        "fall": "straight",
+                        "inverted": True,
+                    }
+                },
+            }
+        },
+    }
+
+
+def _sock() -> JsonValue:
+    """Bands of cloth from the hoop to the open end, a little bellied."""
+    bands, begin, length = 6, 0.4, 2.7
+    return {
+        f"p{band}": {
+            "rank": band,
+            "radius": 0.5 - 0.29 * (band / bands) ** 1.15,
+            "height": begin + length * band / bands,
+            "joint": "smooth" if 0 < band < bands else "corner",
+            "colour": WHITE if band % 2 else ORANGE,
+        }
+        for band in range(bands + 1)
+    }
+
+
+def _hoop() -> JsonValue:
+    outline = [(0.49, 0.37), (0.54, 0.37), (0.54, 0.43), (0.49, 0.43)]
+    return {f"p{index}": {"rank": index, "radius": r, "height": h} for index, (r, h) in enumerate(outline)}
+
+
+def _mast() -> JsonValue:
+    outline = [
+        (0.42, 0.0, DARK), (0.42, 0.16, DARK), (0.2, 0.22, WHITE), (0.1, 0.9, RED), (0.095, 1.5, WHITE),
+        (0.09, 2.1, RED), (0.085, 2.7, WHITE), (0.08, 3.3, DARK), (0.08, 3.82, DARK), (0.13, 3.86, DARK),
+        (0.13, 3.92, DARK), (0.06, 3.98, RED), (0.1, 4.06, RED), (0.0, 4.18, RED),
+    ]  # fmt: skip
+    return {
+        f"p{index:02}": {"rank": index, "radius": radius, "height": height, "colour": colour}
+        for index, (radius, height, colour) in enumerate(outline)
+    }

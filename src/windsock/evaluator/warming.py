@@ -1,0 +1,22 @@
+"""Loads every compiled kernel before the first request, so that nobody waits for the compiler."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from windsock.core.kernels.affine import affine
+from windsock.core.kernels.arrival import arrival_times, surface_of
+from windsock.core.kernels.noise import gradient_noise
+from windsock.core.kernels.springs import spring_factors, spring_step
+
+
+def warm_up() -> None:
+    """Call each kernel once with the types that it is called with."""
+    places = np.array([[0.0, 0, 0], [1, 0, 0], [0, 1, 0], [0.2, 0.1, 0]])
+    gradient_noise(places, 0, 1)
+    for points in (places, places.astype(np.float32)):
+        affine(points, np.eye(4))
+    surface = surface_of(places, np.array([[0, 1, 3], [1, 2, 3], [2, 0, 3]]))
+    arrival_times(surface, np.array([0, np.inf, np.inf, np.inf]), np.ones(4))
+    loose = np.ones(4)
+    spring_step(places, places, places, places, 0.1, spring_factors(loose, 1.0, 0.2, 0.1), loose)

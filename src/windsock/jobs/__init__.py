@@ -1,0 +1,1 @@
+"""Long work, by a worker process beside the server."""
