@@ -60,6 +60,15 @@ export function FieldSentence({
     ]);
   }
 
+  const remember = (kind: "hold" | "fade" | null) =>
+    commit(kind ? `memory: ${kind}` : "no memory", [
+      {
+        op: "replace",
+        path: `/fields/${id}/memory`,
+        value: kind ? { kind, seconds: field.memory?.seconds ?? 1 } : null,
+      },
+    ]);
+
   const [controller, other] = [controllers[0]?.[0], fields[0]?.[0]];
   const commands: (readonly [string, () => void])[] = [
     ...(controller
@@ -73,6 +82,7 @@ export function FieldSentence({
           ["Another field, later", () => add("another", (rank) => anotherClause(rank, other))] as const,
         ]
       : []),
+    ...(field.memory ? [] : [["Remember the most it was", () => remember("hold")] as const]),
   ];
   return (
     <div>
@@ -90,21 +100,17 @@ export function FieldSentence({
           fields={fields}
         />
       ))}
-      ,{" "}
-      <Choice
-        label="Memory"
-        value={field.memory?.kind ?? "none"}
-        options={MEMORIES}
-        onChoose={(kind) =>
-          commit(kind === "none" ? "no memory" : `memory: ${kind}`, [
-            {
-              op: "replace",
-              path: `/fields/${id}/memory`,
-              value: kind === "none" ? null : { kind, seconds: field.memory?.seconds ?? 1 },
-            },
-          ])
-        }
-      />
+      {field.memory && (
+        <>
+          ,{" "}
+          <Choice
+            label="Memory"
+            value={field.memory.kind}
+            options={MEMORIES}
+            onChoose={(kind) => remember(kind === "none" ? null : kind)}
+          />
+        </>
+      )}
       {field.memory?.kind === "fade" && (
         <>
           {" "}

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from contextlib import suppress
 
 import procrastinate
 import psycopg
-from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
+
+log = logging.getLogger("windsock.jobs")
 
 TASK = "windsock.job"
 
@@ -34,7 +37,13 @@ class Queue:
         self._address = plain_address(address)
 
     def defer(self, *jobs: str) -> None:
-        """Have jobs done, by their ids."""
+        """Have jobs done, by their ids. Where the queue does not answer, the worker's sweep puts them in later."""
+        try:
+            self._defer(jobs)
+        except (ConnectorException, psycopg.Error) as fault:
+            log.warning("the queue does not answer: %s", type(fault).__name__)
+
+    def _defer(self, jobs: tuple[str, ...]) -> None:
         app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=self._address))
         with app.open():
             for job in jobs:

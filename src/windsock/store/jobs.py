@@ -46,6 +46,7 @@ def make_job(session: Session, job_id: str, wanted: NewJob) -> Job:
         document=wanted.document, settings=wanted.settings, total=wanted.total,
     )  # fmt: skip
     session.add(row)
+    session.flush()
     return row
 
 

@@ -86,7 +86,7 @@ def test_before_it_moves_nothing_moves_and_in_the_end_it_rests():
 
 
 def test_where_the_field_is_zero_it_is_rigid_and_the_looser_the_further_behind():
-    half = {"sources": {"s": {"kind": "around", "controller": "fog", "reach": 0.9, "soft": 0.8, "inverted": True}}}
+    half = {"sources": {"s": {"kind": "around", "controller": "fog", "reach": 0.9, "soft": 0.5, "inverted": True}}}
     document = swinging(field=half)
     low_end = copy.deepcopy(document["items"]["it"]["place"])
     for key in low_end["keys"].values():

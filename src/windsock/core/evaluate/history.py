@@ -166,7 +166,6 @@ class History:
         return found
 
     def _front(self, shot: Shot, plan: Plan, source: Spread, item: str) -> Values:
-        self._watch.progress("Sending the front over the surface", 0.0)
         start, end = self._span(shot)
         scene = self._scene(shot, plan, start)
         elements = self._resting(scene, item)
@@ -179,6 +178,7 @@ class History:
         if source.pace is not None:
             pace = scene.field_values(source.pace, elements)
         problem = FrontProblem(elements.subject.mesh, elements.posed, entered, excess, pace)
+        self._watch.progress("Sending the front over the surface", 0.0)
         travel = source.solve(problem, self._watch.flag)
         if travel is None:
             raise Cancelled

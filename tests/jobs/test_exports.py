@@ -1,0 +1,151 @@
+"""Exports by job: whole files or none, cancelled, resumed, and taken over when their worker is killed."""
+
+from __future__ import annotations
+
+import io
+import secrets
+import time
+import zipfile
+
+import pytest
+import trimesh
+from conftest import Client
+from shots import cut_ball
+
+from windsock.commands.stack import Stack
+
+
+def wait_for(check, seconds: float = 60.0):
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        found = check()
+        if found:
+            return found
+        time.sleep(0.05)
+    raise AssertionError("it did not happen in time")
+
+
+def begin(client: Client, shot: str, **wish: object) -> dict:
+    body = {"key": secrets.token_hex(8), "revision": 0, "format": "glb", "first": 30, "last": 33} | wish
+    made = client.post(f"/api/shots/{shot}/exports", body)
+    assert made.status == 201, made.body
+    return made.json
+
+
+def job(client: Client, job_id: str) -> dict:
+    return next(one for one in client.get("/api/jobs").json["jobs"] if one["id"] == job_id)
+
+
+def ended(client: Client, job_id: str) -> dict:
+    return wait_for(lambda: (state := job(client, job_id))["state"] not in ("waiting", "running") and state)
+
+
+def heavy_ball() -> dict:
+    return cut_ball({"kind": "sphere", "subdivisions": 6})
+
+
+@pytest.mark.parametrize("kind", ["glb", "obj", "ply"])
+def test_a_range_of_frames_is_one_zip_of_files_that_open(client, kind):
+    shot = client.new_shot(cut_ball())
+    made = begin(client, shot, format=kind, first=30, last=40, step=5)
+    done = ended(client, made["id"])
+    assert (done["state"], done["done"], done["total"]) == ("done", 3, 3)
+    file = client.get(f"/api/jobs/{made['id']}/file")
+    assert len(file.body) == done["size"]
+    with zipfile.ZipFile(io.BytesIO(file.body)) as bundle:
+        assert bundle.testzip() is None
+        assert bundle.namelist() == [f"frame_{frame:05d}.{kind}" for frame in (30, 35, 40)]
+        areas = [trimesh.load(io.BytesIO(bundle.read(name)), kind, force="mesh").area for name in bundle.namelist()]
+    # More and more of the ball is cut away.
+    assert areas[0] > areas[1] > areas[2] > 6
+
+
+def test_asked_again_under_the_same_key_it_is_the_same_job(client):
+    shot = client.new_shot(cut_ball())
+    one, same = begin(client, shot, key="same-key-1234"), begin(client, shot, key="same-key-1234")
+    assert one["id"] == same["id"]
+
+
+def test_it_exports_the_version_it_was_asked_for(client):
+    shot = client.new_shot(cut_ball())
+    client.edit(shot, 0, "/items/ball/recipe/steps/cut/on", False)
+    old, new = begin(client, shot, revision=0, first=40, last=40), begin(client, shot, revision=1, first=40, last=40)
+    faces = []
+    for one in (old, new):
+        ended(client, one["id"])
+        with zipfile.ZipFile(io.BytesIO(client.get(f"/api/jobs/{one['id']}/file").body)) as bundle:
+            faces.append(len(trimesh.load(io.BytesIO(bundle.read("frame_00040.glb")), "glb", force="mesh").faces))
+    assert faces[0] != faces[1] == 5120
+
+
+def test_cancelled_it_keeps_what_is_done_and_resumed_it_goes_on(client, stack: Stack):
+    shot = client.new_shot(heavy_ball())
+    made = begin(client, shot, first=20, last=80)
+    wait_for(lambda: job(client, made["id"])["done"] >= 2)
+    client.post(f"/api/jobs/{made['id']}/cancel", {})
+    assert ended(client, made["id"])["state"] == "cancelled"
+    assert client.get(f"/api/jobs/{made['id']}/file").status == 404
+    folder = stack.data / "exports" / made["id"]
+    kept = {path.name: path.stat().st_mtime_ns for path in (folder / "frames").glob("frame_*")}
+    assert len(kept) >= 2
+    assert not list(folder.glob("*.zip"))
+    assert client.post(f"/api/jobs/{made['id']}/resume", {}).status == 200
+    wait_for(lambda: job(client, made["id"])["done"] > len(kept))
+    for name, moment in kept.items():
+        assert (folder / "frames" / name).stat().st_mtime_ns == moment
+    client.post(f"/api/jobs/{made['id']}/cancel", {})
+    ended(client, made["id"])
+    assert client.ask("DELETE", f"/api/jobs/{made['id']}").status == 204
+    assert not folder.exists()
+
+
+def test_a_killed_worker_is_followed_by_another_that_goes_on(client, stack: Stack):
+    shot = client.new_shot(heavy_ball())
+    made = begin(client, shot, first=20, last=50)
+    wait_for(lambda: job(client, made["id"])["done"] >= 3)
+    assert stack.worker is not None
+    stack.worker.kill()
+    stack.worker.wait()
+    stack.watch()
+    done = ended(client, made["id"])
+    assert done["state"] == "done"
+    with zipfile.ZipFile(io.BytesIO(client.get(f"/api/jobs/{made['id']}/file").body)) as bundle:
+        assert bundle.testzip() is None
+        assert len(bundle.namelist()) == 31
+
+
+def test_what_cannot_be_done_is_said(client):
+    shot = client.new_shot(cut_ball())
+    for wish, words in (
+        ({"first": 9, "last": 3}, "lies before"),
+        ({"first": 0, "last": 90_000}, "in parts"),
+        ({"format": "doc"}, "format"),
+    ):
+        answer = client.post(
+            f"/api/shots/{shot}/exports",
+            {"key": "12345678", "revision": 0, "format": "glb", "first": 0, "last": 1} | wish,
+        )
+        assert answer.status in (400, 422)
+        assert words in answer.json["detail"]
+    too_much = cut_ball({"kind": "plane", "columns": 2048, "rows": 2048})
+    made = begin(client, client.new_shot(too_much))
+    failed = ended(client, made["id"])
+    assert failed["state"] == "failed"
+    assert "would fit" in failed["says"]
+    assert client.get("/api/jobs/none/file").status == 404
+    assert client.post("/api/jobs/none/cancel", {}).status == 404
+
+
+def test_work_on_the_past_that_takes_long_becomes_a_job_and_the_frame_comes(client):
+    document = cut_ball({"kind": "sphere", "subdivisions": 5})
+    document |= {"frames": {"first": 0, "last": 1200}, "rate": {"numerator": 8, "denominator": 1}}
+    document["fields"]["front"]["memory"] = {"kind": "fade", "seconds": 3.0}
+    shot = client.new_shot(document)
+    late = {"revision": 0, "frame": 1190}
+    first = client.post(f"/api/shots/{shot}/frame", late)
+    assert first.status == 503
+    assert "A job is at it" in first.json["detail"]
+    prepared = next(one for one in client.get("/api/jobs").json["jobs"] if one["shot"] == shot)
+    assert prepared["kind"] == "prepare"
+    assert ended(client, prepared["id"])["state"] == "done"
+    assert client.post(f"/api/shots/{shot}/frame", late).status == 200
