@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable
 
+from windsock.commands.bench import bench
 from windsock.commands.describe import describe
 from windsock.commands.evaluate import evaluate
 from windsock.commands.say import Trouble, complain
@@ -14,6 +15,7 @@ from windsock.commands.test import test
 COMMANDS: dict[str, tuple[Callable[[list[str]], int], str]] = {
     "start": (start, "start [--port N] [--data FOLDER]   install what is missing, start everything, say where to look"),
     "test": (test, "test [PYTEST ARGUMENTS]            install what tests need, run all checks and tests"),
+    "bench": (bench, "bench [NAME ...] [--json FILE]       speed, as ratios measured side by side"),
     "describe": (
         describe,
         "describe                          write the published schema, API description and client anew",

@@ -6,7 +6,7 @@ from pydantic import JsonValue
 
 from windsock.demo.shore import DARK, RED, WHITE, keyed, quay, sea, stones
 
-HEAD = [0.0, 4.05, 0.0]
+HEAD: list[JsonValue] = [0.0, 4.05, 0.0]
 """The top of the mast, which the sock turns about."""
 
 ORANGE = "#D8571C"
@@ -16,6 +16,7 @@ SWINGS = ((0, 62.0), (14, 62.0), (40, -48.0), (66, 34.0), (88, -12.0), (104, -4.
 
 def the_sock_itself() -> JsonValue:
     """The document of the shot."""
+    turning = keyed(*((frame, [98.0, yaw, 0.0]) for frame, yaw in SWINGS))
     return {
         "name": "07 The sock itself",
         "frames": {"first": 0, "last": 124},
@@ -24,77 +25,7 @@ def the_sock_itself() -> JsonValue:
         "opening_frame": 36,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.95},
-        "items": {
-            "sock": {
-                "kind": "shape",
-                "name": "Sock",
-                "rank": 0,
-                "place": HEAD,
-                "turn": keyed(*((frame, [98.0, yaw, 0.0]) for frame, yaw in SWINGS)),
-                "geometry": {"kind": "revolve", "profile": _sock(), "segments": 72, "ring_height": 0.05},
-                "look": {"base_colour": WHITE, "roughness": 0.85},
-                "recipe": {
-                    "parts": {"body": {"name": "Body", "rank": 0}},
-                    "steps": {
-                        "follow": {
-                            "kind": "follow_through",
-                            "rank": 0,
-                            "field": "free-end",
-                            "swings": 1.15,
-                            "damping": 0.24,
-                        }
-                    },
-                },
-            },
-            "head": {"kind": "controller", "name": "Mast head", "rank": 1, "place": HEAD},
-            "hoop": {
-                "kind": "shape",
-                "name": "Hoop",
-                "rank": 2,
-                "place": HEAD,
-                "turn": keyed(*((frame, [98.0, yaw, 0.0]) for frame, yaw in SWINGS)),
-                "geometry": {"kind": "revolve", "profile": _hoop(), "segments": 72, "ring_height": 0.05},
-                "look": {"base_colour": DARK, "roughness": 0.4, "metallic": 0.6},
-            },
-            "arm": {
-                "kind": "shape",
-                "name": "Arm",
-                "rank": 3,
-                "place": HEAD,
-                "turn": keyed(*((frame, [98.0, yaw, 0.0]) for frame, yaw in SWINGS)),
-                "scale": [1, 1, 1],
-                "geometry": {"kind": "box", "width": 0.06, "height": 0.8, "depth": 0.06, "divisions": 4},
-                "look": {"base_colour": DARK, "roughness": 0.4, "metallic": 0.6},
-            },
-            "mast": {
-                "kind": "shape",
-                "name": "Mast",
-                "rank": 4,
-                "place": [0, 0.35, 0],
-                "geometry": {"kind": "revolve", "profile": _mast(), "segments": 40, "ring_height": 0.25},
-                "look": {"base_colour": WHITE, "roughness": 0.5},
-            },
-            "quay": quay(5),
-            **stones(),
-            "sea": sea(7),
-            "key-light": {
-                "kind": "light",
-                "name": "Key light",
-                "rank": 8,
-                "place": [-6, 9, 7],
-                "turn": [-40, -38, 0],
-                "colour": "#FFE9CB",
-                "strength": 2.7,
-            },
-            "camera": {
-                "kind": "camera",
-                "name": "Camera",
-                "rank": 9,
-                "place": keyed((0, [0.4, 2.9, 9.6]), (124, [0.2, 2.95, 9.1])),
-                "turn": [2.2, 1.5, 0],
-                "angle": 34,
-            },
-        },
+        "items": _items(turning),
         "fields": {
             "free-end": {
                 "letter": "A",
@@ -114,6 +45,80 @@ def the_sock_itself() -> JsonValue:
                     }
                 },
             }
+        },
+    }
+
+
+def _items(turning: JsonValue) -> dict[str, JsonValue]:
+    return {
+        "sock": {
+            "kind": "shape",
+            "name": "Sock",
+            "rank": 0,
+            "place": HEAD,
+            "turn": turning,
+            "geometry": {"kind": "revolve", "profile": _sock(), "segments": 72, "ring_height": 0.05},
+            "look": {"base_colour": WHITE, "roughness": 0.85},
+            "recipe": {
+                "parts": {"body": {"name": "Body", "rank": 0}},
+                "steps": {
+                    "follow": {
+                        "kind": "follow_through",
+                        "rank": 0,
+                        "field": "free-end",
+                        "swings": 1.15,
+                        "damping": 0.24,
+                    }
+                },
+            },
+        },
+        "head": {"kind": "controller", "name": "Mast head", "rank": 1, "place": HEAD},
+        "hoop": {
+            "kind": "shape",
+            "name": "Hoop",
+            "rank": 2,
+            "place": HEAD,
+            "turn": turning,
+            "geometry": {"kind": "revolve", "profile": _hoop(), "segments": 72, "ring_height": 0.05},
+            "look": {"base_colour": DARK, "roughness": 0.4, "metallic": 0.6},
+        },
+        "arm": {
+            "kind": "shape",
+            "name": "Arm",
+            "rank": 3,
+            "place": HEAD,
+            "turn": turning,
+            "scale": [1, 1, 1],
+            "geometry": {"kind": "box", "width": 0.06, "height": 0.8, "depth": 0.06, "divisions": 4},
+            "look": {"base_colour": DARK, "roughness": 0.4, "metallic": 0.6},
+        },
+        "mast": {
+            "kind": "shape",
+            "name": "Mast",
+            "rank": 4,
+            "place": [0, 0.35, 0],
+            "geometry": {"kind": "revolve", "profile": _mast(), "segments": 40, "ring_height": 0.25},
+            "look": {"base_colour": WHITE, "roughness": 0.5},
+        },
+        "quay": quay(5),
+        **stones(),
+        "sea": sea(7),
+        "key-light": {
+            "kind": "light",
+            "name": "Key light",
+            "rank": 8,
+            "place": [-6, 9, 7],
+            "turn": [-40, -38, 0],
+            "colour": "#FFE9CB",
+            "strength": 2.7,
+        },
+        "camera": {
+            "kind": "camera",
+            "name": "Camera",
+            "rank": 9,
+            "place": keyed((0, [0.4, 2.9, 9.6]), (124, [0.2, 2.95, 9.1])),
+            "turn": [2.2, 1.5, 0],
+            "angle": 34,
         },
     }
 

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Camera, Light, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
-from windsock.core.evaluate.frame import DrawItem, Frame, keyed_values
+from windsock.core.evaluate.frame import DrawItem, Frame
 from windsock.core.fields.around import Around
+from windsock.core.kernels.packing import packed_normals, packed_tint
 from windsock.core.look import Look
 from windsock.core.timing.parameter import Moment
 from windsock.formats.glb import tinted
@@ -22,9 +23,9 @@ from windsock.formats.glb import tinted
 
 @dataclass(frozen=True)
 class Block:
-    """Bytes of one array, padded to four."""
+    """Bytes of one array, padded to four. They are those of the array itself, not a copy."""
 
-    content: bytes
+    content: NDArray[np.uint8]
 
     @property
     def nbytes(self) -> int:
@@ -86,9 +87,9 @@ class Bundler:
         listed = json.dumps([[name, len(content)] for name, content in sent], separators=(",", ":"))
         head = f'{told.text[:-1]},"sent":{listed}}}'.encode()
         head += b" " * (-len(head) % 4)
-        return b"".join([len(head).to_bytes(4, "little"), head, *(content for _, content in sent)])
+        return b"".join([len(head).to_bytes(4, "little"), head, *(content.data for _, content in sent)])
 
-    def block(self, name: str) -> bytes:
+    def block(self, name: str) -> NDArray[np.uint8]:
         """The bytes under a hash; raises KeyError where they are not held."""
         found = self.blocks.get(f"block {name}")
         if not isinstance(found, Block):
@@ -102,7 +103,7 @@ class Bundler:
             "seconds": frame.moment.seconds,
             "items": [self._item(shot, item, at) for item in frame.draw],
             "placements": {name: matrix.T.ravel().tolist() for name, matrix in frame.placements.items()},
-            "values": keyed_values(shot, frame.moment),
+            "values": {pointer: at(keyed) for pointer, keyed in frame.keyed.items()},
             "reaches": reaches(shot, at),
             "lights": [
                 {"item": key, "colour": item.colour, "strength": at(item.strength)}
@@ -153,22 +154,22 @@ class Bundler:
 
     def _described(self, item: DrawItem) -> Described:
         mesh = item.body.mesh
-        normals = np.zeros((len(mesh.normals), 4), dtype=np.int16)
-        normals[:, :3] = np.rint(np.clip(mesh.normals, -1, 1) * 32767)
         arrays = {
             "points": self._kept(mesh.points, 3, "float32"),
-            "normals": self._kept(normals, 4, "int16"),
-            "faces": self._kept(mesh.faces.astype(np.uint32), 1, "uint32"),
+            "normals": self._kept(packed_normals(mesh.normals), 4, "int16"),
+            "faces": self._kept(mesh.faces.view(np.uint32), 1, "uint32"),
         }
         tint = tinted(mesh, item.body.look)
         if tint is not None:
-            arrays["tint"] = self._kept(np.rint(np.clip(tint, 0, 1) * 65535).astype(np.uint16), 4, "uint16")
+            arrays["tint"] = self._kept(packed_tint(tint), 4, "uint16")
         return Described(arrays)
 
     def _kept(self, values: NDArray[np.generic], components: int, kind: str) -> dict[str, object]:
-        content = np.ascontiguousarray(values).tobytes()
-        name = hashlib.blake2b(content, digest_size=12).hexdigest()
-        self.blocks.put(f"block {name}", Block(content + b"\0" * (-len(content) % 4)))
+        content = np.ascontiguousarray(values).reshape(-1).view(np.uint8)
+        name = xxh3_128_hexdigest(content.data, seed=len(content))[:24]
+        if len(content) % 4:
+            content = np.concatenate([content, np.zeros(-len(content) % 4, dtype=np.uint8)])
+        self.blocks.put(f"block {name}", Block(content))
         return {"hash": name, "type": kind, "components": components, "count": values.size // components}
 
 

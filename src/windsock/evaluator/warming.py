@@ -7,6 +7,7 @@ import numpy as np
 from windsock.core.kernels.affine import affine
 from windsock.core.kernels.arrival import arrival_times, surface_of
 from windsock.core.kernels.noise import gradient_noise
+from windsock.core.kernels.packing import packed_normals, packed_tint
 from windsock.core.kernels.springs import spring_factors, spring_step
 
 
@@ -16,6 +17,8 @@ def warm_up() -> None:
     gradient_noise(places, 0, 1)
     for points in (places, places.astype(np.float32)):
         affine(points, np.eye(4))
+    packed_normals(places.astype(np.float32))
+    packed_tint(np.ones((1, 4), dtype=np.float32))
     surface = surface_of(places, np.array([[0, 1, 3], [1, 2, 3], [2, 0, 3]]))
     arrival_times(surface, np.array([0, np.inf, np.inf, np.inf]), np.ones(4))
     loose = np.ones(4)

@@ -178,7 +178,7 @@ class Desk:
         """The reply and the bytes that go with it."""
         try:
             if request.kind == "block":
-                return Reply(bytes_follow=True), self._bundler.block(request.name)
+                return Reply(bytes_follow=True), self._bundler.block(request.name).tobytes()
             if request.kind == "cancel":
                 self._cancel(request.browser)
                 return Reply(), b""

@@ -12,7 +12,7 @@ from shots import cut_ball, evaluator, parsed
 
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.coverage import cover
-from windsock.core.evaluate.frame import Evaluator, Frame, keyed_values
+from windsock.core.evaluate.frame import Evaluator, Frame
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.watch import Watch
 from windsock.core.refusals import Cancelled, TooMuch
@@ -120,4 +120,5 @@ def test_the_cache_stays_within_its_budget_and_drops_what_was_not_used():
 
 def test_keyed_values_are_told_by_pointer():
     shot = parsed(cut_ball())
-    assert keyed_values(shot, shot.moment(50)) == {"/items/fog/place": (1.0, 0.0, 0.0)}
+    told = evaluator().frame(shot, 50).keyed
+    assert {pointer: shot.moment(50)(keyed) for pointer, keyed in told.items()} == {"/items/fog/place": (1.0, 0.0, 0.0)}

@@ -72,9 +72,10 @@ def published(x: float, y: float, z: float) -> float:
 
 @pytest.mark.parametrize("spread", [3.0, 40.0])
 def test_with_the_published_permutation_it_is_the_published_function(spread):
+    # Fractions of a cell are of single precision (6e-8); the slopes of the fade make up to thirty times that of it.
     points = np.random.default_rng(1).uniform(-spread, spread, (2000, 3))
     ours = gradient_noise(points, 0, 1, np.array(TABLE)) * GRADIENT_NOISE_PEAK
-    np.testing.assert_allclose(ours, [published(*point) for point in points], atol=1e-12)
+    np.testing.assert_allclose(ours, [published(*point) for point in points], atol=3e-6)
 
 
 def test_it_is_zero_at_lattice_points():

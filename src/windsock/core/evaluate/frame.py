@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from threading import Lock
 from time import perf_counter
@@ -10,7 +11,7 @@ from time import perf_counter
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.declarations import Declared, in_order
+from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.bounds import refuse_too_much
@@ -93,6 +94,7 @@ class Frame:
     steps: list[StepReport]
     placements: dict[str, Matrix]
     costs: list[Cost] = field(default_factory=list[Cost])
+    keyed: Mapping[str, KeyedNumber | KeyedVector] = field(default_factory=dict[str, KeyedNumber | KeyedVector])
 
 
 @dataclass(frozen=True)
@@ -141,7 +143,7 @@ class Evaluator:
         """Evaluate one frame."""
         self.refuse_too_much(shot)
         scene = self.scene(shot, frame)
-        result = Frame(scene.at, [], [], [], {})
+        result = Frame(scene.at, [], [], [], {}, keyed=scene.plan.keyed())
         for item_id, item in in_order(shot.items):
             result.placements[item_id] = scene.placement(item_id)
             if isinstance(item, Shape):
@@ -257,21 +259,3 @@ class Evaluator:
         elements = elements_of(mesh, matrix, subject)
         values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject)
         return Drive(elements, values, at_elements, *scene.field_edge(field_id))
-
-
-def keyed_values(shot: Shot, at: Moment) -> dict[str, float | tuple[float, float, float]]:
-    """What every keyed parameter of the document is at a moment, by JSON Pointer."""
-    found: dict[str, float | tuple[float, float, float]] = {}
-
-    def walk(thing: object, pointer: str) -> None:
-        if isinstance(thing, (KeyedNumber, KeyedVector)):
-            found[pointer] = at(thing)
-        elif isinstance(thing, Declared):
-            for name in type(thing).model_fields:
-                walk(getattr(thing, name), f"{pointer}/{name}")
-        elif isinstance(thing, dict):
-            for key, value in thing.items():  # pyright: ignore
-                walk(value, f"{pointer}/{key}")  # pyright: ignore[reportUnknownArgumentType]
-
-    walk(shot, "")
-    return found

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from graphlib import TopologicalSorter
 from math import ceil
 
@@ -24,6 +25,8 @@ class Plan:
         self.shot = shot
         self._moving: dict[str, bool] = {}
         self._definitions: dict[str, str] = {}
+        self._order: list[str] = []
+        self._keyed: dict[str, KeyedNumber | KeyedVector] | None = None
 
     def graph(self) -> dict[str, set[str]]:
         """Every node by name, with the names of the nodes it needs: shapes, fields on shapes, what is solved, steps."""
@@ -46,11 +49,15 @@ class Plan:
 
     def order(self) -> list[str]:
         """The nodes, each after those it needs."""
-        return list(TopologicalSorter(self.graph()).static_order())
+        if not self._order:
+            self._order = list(TopologicalSorter(self.graph()).static_order())
+        return self._order
 
-    def nodes_of(self, item_id: str) -> list[str]:
-        """The nodes of one shape."""
-        return [node for node in self.order() if node.split()[-1].partition("/")[0] == item_id]
+    def keyed(self) -> Mapping[str, KeyedNumber | KeyedVector]:
+        """Every keyed parameter of the document, by JSON Pointer."""
+        if self._keyed is None:
+            self._keyed = dict(_keyed_in(self.shot, ""))
+        return self._keyed
 
     def _field(self, field_id: str, item_id: str, needs: dict[str, set[str]]) -> None:
         node = field_node(field_id, item_id)
@@ -177,11 +184,16 @@ def memory_node(field_id: str, item_id: str) -> str:
     return f"memory {field_id} {item_id}"
 
 
-def _keyed(thing: object) -> bool:
+def _keyed_in(thing: object, pointer: str) -> Iterator[tuple[str, KeyedNumber | KeyedVector]]:
     if isinstance(thing, (KeyedNumber, KeyedVector)):
-        return True
-    if isinstance(thing, Declared):
-        return any(_keyed(getattr(thing, name)) for name in type(thing).model_fields)
-    if isinstance(thing, dict):
-        return any(_keyed(value) for value in thing.values())  # pyright: ignore
-    return False
+        yield pointer, thing
+    elif isinstance(thing, Declared):
+        for name in type(thing).model_fields:
+            yield from _keyed_in(getattr(thing, name), f"{pointer}/{name}")
+    elif isinstance(thing, dict):
+        for key, value in thing.items():  # pyright: ignore
+            yield from _keyed_in(value, f"{pointer}/{key}")  # pyright: ignore[reportUnknownArgumentType]
+
+
+def _keyed(thing: object) -> bool:
+    return any(True for _ in _keyed_in(thing, ""))

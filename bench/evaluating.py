@@ -1,0 +1,98 @@
+"""What is kept: a change of the last step, and a late frame of a march."""
+
+from __future__ import annotations
+
+import time
+from itertools import count
+
+from bench.measuring import Bench, clocked, side_by_side
+from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.evaluate.cache import Cache
+from windsock.core.evaluate.frame import Evaluator
+from windsock.core.evaluate.keeping import Keeper
+from windsock.core.geometry.mesh import Mesh
+from windsock.demo.the_sock_itself import the_sock_itself
+
+
+def no_files(asset: str) -> Mesh:
+    raise KeyError(asset)
+
+
+def fresh() -> Evaluator:
+    return Evaluator(no_files, Keeper(Cache(2**31)))
+
+
+def three_cuts(level: float) -> Shot:
+    """A ball of 80,000 faces, cut away three times by fields of their own about moving controllers."""
+    fields, steps, items = {}, {}, {}
+    for place in range(3):
+        name, letter = f"f{place}", "ABC"[place]
+        around = {"kind": "around", "controller": f"c{place}", "reach": 0.9, "soft": 0.5}
+        noise = {"kind": "noise", "rank": 1, "word": "roughened by", "size": 0.3, "octaves": 4, "space": "world"}
+        own = level if place == 2 else 0.5
+        fields[name] = {
+            "letter": letter,
+            "name": name,
+            "rank": place,
+            "level": own,
+            "sources": {"a": around, "n": noise},
+        }
+        steps[name] = {"kind": "cut_away", "rank": place, "field": name}
+        spot = [[-1.2, 0, 0], [0, 1.2, 0], [0, 0, 1.2]][place]
+        items[f"c{place}"] = {"kind": "controller", "name": f"C{place}", "rank": place + 1, "place": spot}
+    recipe = {"parts": {"body": {"name": "Body", "rank": 0}}, "steps": steps}
+    ball = {
+        "kind": "shape",
+        "name": "Ball",
+        "rank": 0,
+        "geometry": {"kind": "sphere", "subdivisions": 6},
+        "recipe": recipe,
+    }
+    return parse_shot({"name": "Three", "items": {"ball": ball} | items, "fields": fields})
+
+
+def edit_one() -> Bench:
+    levels = count(1)
+    kept = fresh()
+    kept.frame(three_cuts(0.5), 0)
+
+    def ours() -> float:
+        shot = three_cuts(0.5 + next(levels) / 1000)
+        return clocked(lambda: kept.frame(shot, 0))()
+
+    def reference() -> float:
+        shot = three_cuts(0.5 + next(levels) / 1000)
+        one = fresh()
+        one.at_rest(one.scene(shot, 0), "ball")
+        return clocked(lambda: one.frame(shot, 0))()
+
+    mine, full = side_by_side(ours, reference)
+    return Bench(
+        "edit-one", mine, full, 0.45, "a changed level of the last of three cuts, against evaluating all three"
+    )
+
+
+def follow_any() -> Bench:
+    shot = parse_shot(the_sock_itself())
+    kept = fresh()
+    kept.frame(shot, 124)
+    frames = count(1)
+
+    def ours() -> float:
+        # Ever another late frame, far from the one before: from the nearest checkpoint.
+        frame = 70 + (next(frames) * 37) % 54 + 0.5
+        started = time.perf_counter()
+        kept.frame(shot, frame)
+        return time.perf_counter() - started
+
+    def reference() -> float:
+        frame = 70 + (next(frames) * 37) % 54 + 0.5
+        one = fresh()
+        for item in ("sock", "sea", "quay", "mast"):
+            one.at_rest(one.scene(shot, 0), item)
+        return clocked(lambda: one.frame(shot, frame))()
+
+    mine, stepped = side_by_side(ours, reference)
+    return Bench(
+        "follow-any", mine, stepped, 0.1, "a random late frame of demo 07, against stepping there from the start"
+    )

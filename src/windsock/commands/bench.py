@@ -1,0 +1,47 @@
+"""`./windsock bench`: speed, as ratios measured side by side."""
+
+from __future__ import annotations
+
+import argparse
+import importlib
+import json
+import sys
+from pathlib import Path
+
+from windsock.commands.machine import ROOT
+from windsock.commands.say import Trouble, say
+
+ENTRIES = {
+    "noise3": ("noise3", "noise3"),
+    "spread-solve": ("spread", "spread_solve"),
+    "spread-frame": ("spread", "spread_frame"),
+    "scrub-cold": ("scrubbing", "scrub_cold"),
+    "scrub-warm": ("scrubbing", "scrub_warm"),
+    "edit-one": ("evaluating", "edit_one"),
+    "follow-any": ("evaluating", "follow_any"),
+    "play-first": ("scrubbing", "play_first"),
+}
+"""For each entry the module in bench/ and the function in it."""
+
+
+def bench(words: list[str]) -> int:
+    """Run the entries that are named, or all, and say what each ratio means."""
+    given = argparse.ArgumentParser(prog="./windsock bench")
+    given.add_argument("names", nargs="*", metavar="NAME", help=", ".join(ENTRIES))
+    given.add_argument("--json", type=Path, help="a file for the results")
+    asked = given.parse_args(words)
+    unknown = [name for name in asked.names if name not in ENTRIES]
+    if unknown:
+        raise Trouble(f"There is no entry “{unknown[0]}”. There are: {', '.join(ENTRIES)}. Nothing was measured.")
+    sys.path.insert(0, str(ROOT))
+    told: list[dict[str, str | float]] = []
+    for name in asked.names or ENTRIES:
+        module, function = ENTRIES[name]
+        result = getattr(importlib.import_module(f"bench.{module}"), function)()
+        told.append(result.told())
+        verdict = "met" if result.ratio <= result.target else "NOT MET"
+        say(f"{name:13} {result.ratio:8.3f}  (target {result.target:g}, {verdict})  {result.meaning}")
+        say(f"{'':13} ours {result.ours:.6g} {result.unit}, reference {result.reference:.6g} {result.unit}")
+    if asked.json:
+        asked.json.write_text(json.dumps({"benches": told}, indent=1) + "\n")
+    return 0
