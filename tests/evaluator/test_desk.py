@@ -27,6 +27,10 @@ def heavy() -> dict:
     return document
 
 
+def whole(content) -> bytes:
+    return b"".join(content)
+
+
 def under_way(desk: Desk, browser: str) -> list[dict]:
     version = 0
     for _ in range(100):
@@ -54,8 +58,7 @@ def test_work_that_is_no_longer_wanted_ends_in_its_middle(tmp_path, how):
     assert under_way(desk, "b")[0]["share"] < 1
     if how == "a newer wish":
         quick = Request(kind="frame", document=cut_ball(), frame=3, browser="b", view="current", wish=2)
-        reply, content = desk.answer(quick)
-        assert reply.bytes_follow
+        _, content = desk.answer(quick)
         assert content
     else:
         desk.answer(Request(kind="cancel", browser="b"))
@@ -71,8 +74,8 @@ def test_another_browser_is_answered_while_one_waits_for_long_work(tmp_path):
     thread = threading.Thread(target=desk.answer, args=(long,))
     thread.start()
     under_way(desk, "a")
-    reply, _ = desk.answer(Request(kind="frame", document=cut_ball(), frame=3, browser="b", view="current", wish=1))
-    assert reply.bytes_follow
+    _, content = desk.answer(Request(kind="frame", document=cut_ball(), frame=3, browser="b", view="current", wish=1))
+    assert content
     assert thread.is_alive()
     desk.answer(Request(kind="cancel", browser="a"))
     thread.join(10)
@@ -82,14 +85,14 @@ def test_a_document_is_sent_once_and_a_patch_goes_on_top(tmp_path):
     desk = Desk(tmp_path)
     named = Request(kind="frame", base="ball 0", frame=40, browser="b")
     assert desk.answer(named)[0].missing_document
-    assert desk.answer(named.model_copy(update={"document": cut_ball()}))[0].bytes_follow
-    plain = desk.answer(named)[1]
+    assert desk.answer(named.model_copy(update={"document": cut_ball()}))[1]
+    plain = whole(desk.answer(named)[1])
     patch = Request.model_validate(
         {"kind": "frame", "patch": [{"op": "replace", "path": "/fields/front/level", "value": 0.2}]}
     ).patch
-    patched = desk.answer(named.model_copy(update={"patch": patch}))[1]
+    patched = whole(desk.answer(named.model_copy(update={"patch": patch}))[1])
     assert patched != plain
-    assert desk.answer(named)[1] == plain
+    assert whole(desk.answer(named)[1]) == plain
     wrong = Request.model_validate(
         {"kind": "frame", "patch": [{"op": "replace", "path": "/fields/front/level", "value": 7}]}
     ).patch
@@ -100,9 +103,9 @@ def test_the_past_is_found_again_by_another_process(tmp_path):
     one, other = Desk(tmp_path, tmp_path / "history"), Desk(tmp_path, tmp_path / "history")
     document = heavy() | {"frames": {"first": 0, "last": 48}}
     request = Request(kind="frame", document=document, frame=40, browser="b")
-    first = one.answer(request)[1]
+    first = whole(one.answer(request)[1])
     assert list((tmp_path / "history").glob("*/*"))
-    again = other.answer(request)[1]
+    again = whole(other.answer(request)[1])
     assert again[-1000:] == first[-1000:]
     assert b'"node":"front one it","kind":"solved","milliseconds":0' in again
 

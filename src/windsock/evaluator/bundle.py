@@ -2,23 +2,24 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 
 import numpy as np
+import orjson
 from numpy.typing import NDArray
 from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import in_order
-from windsock.core.document.items import Camera, Light, Shape
+from windsock.core.document.items import Camera, Light
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import DrawItem, Frame
 from windsock.core.fields.around import Around
+from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.kernels.packing import packed_normals, packed_tint
 from windsock.core.look import Look
 from windsock.core.timing.parameter import Moment
-from windsock.formats.glb import tinted
+from windsock.evaluator.wire import Buffer
 
 
 @dataclass(frozen=True)
@@ -45,9 +46,9 @@ class Described:
 
 @dataclass(frozen=True)
 class Manifest:
-    """A manifest as JSON text, and the hashes of the blocks it names."""
+    """A manifest, or its part for one draw item, as JSON text, and the hashes of the blocks it names."""
 
-    text: str
+    text: bytes
     blocks: tuple[str, ...]
 
     @property
@@ -61,20 +62,28 @@ class Bundler:
     def __init__(self, blocks: Cache) -> None:
         self.blocks = blocks
 
-    def bundle(self, shot: Shot, frame: Frame, held: set[str], asked: str = "") -> bytes:
+    def bundle(self, shot: Shot, frame: Frame, held: set[str], asked: str = "") -> list[Buffer]:
         """One reply: the manifest's length (4 bytes, little-endian), the manifest as JSON, the blocks not yet held.
 
         The manifest's `sent` lists the hash and length of each block that follows, in order. Under `asked` the manifest
         is kept, so that the same frame is `ready` the next time.
         """
-        manifest = self._manifest(shot, frame)
-        wanted = dict.fromkeys(str(array["hash"]) for item in manifest["items"] for array in item["arrays"].values())  # pyright: ignore
-        told = Manifest(json.dumps(manifest, separators=(",", ":")), tuple(wanted))
+        try:
+            return self._bundled(shot, frame, held, asked)
+        except KeyError:  # blocks of what is drawn were let go of: they are made again
+            self.blocks.clear()
+            return self._bundled(shot, frame, held, asked)
+
+    def _bundled(self, shot: Shot, frame: Frame, held: set[str], asked: str) -> list[Buffer]:
+        items = [self._item(item, frame) for item in frame.draw]
+        wanted = dict.fromkeys(name for item in items for name in item.blocks)
+        manifest = self._manifest(shot, frame) | {"items": [orjson.Fragment(item.text) for item in items]}
+        told = Manifest(orjson.dumps(manifest), tuple(wanted))
         if asked:
             self.blocks.put(f"manifest {asked}", told)
         return self._sent(told, held)
 
-    def ready(self, asked: str, held: set[str]) -> bytes | None:
+    def ready(self, asked: str, held: set[str]) -> list[Buffer] | None:
         """The reply for a frame that was bundled before, as long as all its blocks are kept."""
         told = self.blocks.get(f"manifest {asked}")
         try:
@@ -82,12 +91,12 @@ class Bundler:
         except KeyError:
             return None
 
-    def _sent(self, told: Manifest, held: set[str]) -> bytes:
+    def _sent(self, told: Manifest, held: set[str]) -> list[Buffer]:
         sent = [(name, self.block(name)) for name in told.blocks if name not in held]
-        listed = json.dumps([[name, len(content)] for name, content in sent], separators=(",", ":"))
-        head = f'{told.text[:-1]},"sent":{listed}}}'.encode()
+        listed = orjson.dumps([[name, len(content)] for name, content in sent])
+        head = told.text[:-1] + b',"sent":' + listed + b"}"
         head += b" " * (-len(head) % 4)
-        return b"".join([len(head).to_bytes(4, "little"), head, *(content.data for _, content in sent)])
+        return [len(head).to_bytes(4, "little"), head, *(content.data for _, content in sent)]
 
     def block(self, name: str) -> NDArray[np.uint8]:
         """The bytes under a hash; raises KeyError where they are not held."""
@@ -101,9 +110,8 @@ class Bundler:
         return {
             "frame": frame.moment.frame,
             "seconds": frame.moment.seconds,
-            "items": [self._item(shot, item, at) for item in frame.draw],
             "placements": {name: matrix.T.ravel().tolist() for name, matrix in frame.placements.items()},
-            "values": {pointer: at(keyed) for pointer, keyed in frame.keyed.items()},
+            "values": {pointer: at(keyed) for pointer, keyed in frame.plan.keyed().items()},
             "reaches": reaches(shot, at),
             "lights": [
                 {"item": key, "colour": item.colour, "strength": at(item.strength)}
@@ -122,35 +130,42 @@ class Bundler:
                     else {
                         "field": report.reading.field,
                         "coverage": vars(report.reading.coverage),
-                        "histogram": [round(share, 6) for share in report.reading.histogram],
+                        "histogram": list(report.reading.histogram),
                     },
                 }
                 for report in frame.steps
             ],
         }
 
-    def _item(self, shot: Shot, item: DrawItem, at: Moment) -> dict[str, object]:
-        shape = shot.items[item.item]
-        assert isinstance(shape, Shape)
-        mesh = item.body.mesh
-        base = item.body.look.base_colour
+    def _item(self, item: DrawItem, frame: Frame) -> Manifest:
+        """What is told of one draw item; the same as long as its mesh, its place and its looks are."""
+        backs = item.body.backs
+        looks = {
+            "look": frame.plan.resolved(item.body.look, frame.moment),
+            "backs": frame.plan.resolved(backs, frame.moment) if isinstance(backs, Look) else backs,
+        }
+        stands = item.matrix.tobytes() + orjson.dumps(looks)
+        if item.heat is not None:
+            return self._told(item, looks)
+        key = f"item {item.key} {item.item} {xxh3_128_hexdigest(stands)}"
+        return self.blocks.get_or_make(key, lambda: self._told(item, looks))[0]
+
+    def _told(self, item: DrawItem, looks: dict[str, object]) -> Manifest:
+        mesh, base = item.body.mesh, item.body.look.base_colour
         described, _ = self.blocks.get_or_make(f"arrays {item.key} {base}", lambda: self._described(item))
         arrays = dict(described.arrays)
-        if any(self.blocks.get(f"block {array['hash']}") is None for array in arrays.values()):
-            arrays = dict(self._described(item).arrays)
         if item.heat is not None:
             arrays["heat"] = self._kept(item.heat, 1, "float32")
-        backs = item.body.backs
-        return {
+        told = {
             "item": item.item,
             "part": item.part,
             "matrix": item.matrix.T.ravel().tolist(),
-            "look": at.resolved(item.body.look),
-            "backs": at.resolved(backs) if isinstance(backs, Look) else backs,
+            **looks,
             "tinted": mesh.colour is not None,
             "fading": mesh.opacity is not None,
             "arrays": arrays,
         }
+        return Manifest(orjson.dumps(told), tuple(str(array["hash"]) for array in arrays.values()))
 
     def _described(self, item: DrawItem) -> Described:
         mesh = item.body.mesh
@@ -159,9 +174,10 @@ class Bundler:
             "normals": self._kept(packed_normals(mesh.normals), 4, "int16"),
             "faces": self._kept(mesh.faces.view(np.uint32), 1, "uint32"),
         }
-        tint = tinted(mesh, item.body.look)
-        if tint is not None:
-            arrays["tint"] = self._kept(packed_tint(tint), 4, "uint16")
+        if mesh.colour is not None or mesh.opacity is not None:
+            base = np.array(linear_from_hex(item.body.look.base_colour), dtype=np.float32)
+            tint = packed_tint(len(mesh.points), base, mesh.colour, mesh.opacity)
+            arrays["tint"] = self._kept(tint, 4, "uint16")
         return Described(arrays)
 
     def _kept(self, values: NDArray[np.generic], components: int, kind: str) -> dict[str, object]:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import select
+import socket
 import time
-from multiprocessing.connection import Client, Connection
 from pathlib import Path
 from queue import Empty, SimpleQueue
 
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
+from windsock.evaluator.wire import prepared, receive, send
 from windsock.evaluator.work import LongWork, MissingDocument, Reply, Request
+
+REPLY_LIMIT = 2 * 2**30
 
 
 class EvaluatorAway(Refusal):
@@ -23,23 +27,23 @@ class EvaluatorAway(Refusal):
 class EvaluatorClient:
     """Asks the evaluator over its socket, from any thread; connections are kept and used again."""
 
-    def __init__(self, socket: Path, patience: float = 2.0) -> None:
+    def __init__(self, path: Path, patience: float = 2.0) -> None:
         """patience: seconds for which a refused connection is tried again."""
-        self._socket = str(socket)
+        self._path = str(path)
         self._patience = patience
-        self._idle: SimpleQueue[Connection] = SimpleQueue()
+        self._idle: SimpleQueue[socket.socket] = SimpleQueue()
 
     def ask(self, request: Request) -> tuple[Reply, bytes]:
-        """The reply and its bytes. Raises Refusal, MissingAsset, MissingDocument, Cancelled, EvaluatorAway."""
+        """The reply and its bytes. Raises Refusal, MissingAsset, MissingDocument, LongWork, Cancelled, EvaluatorAway."""
         connection = self._connection()
         try:
-            connection.send_bytes(request.model_dump_json().encode())
-            reply = Reply.model_validate_json(connection.recv_bytes())
-            content = connection.recv_bytes() if reply.bytes_follow else b""
-        except (EOFError, OSError):
+            send(connection, request.model_dump_json().encode())
+            told, content = receive(connection, REPLY_LIMIT)
+        except (EOFError, OSError, ValueError):
             connection.close()
             raise EvaluatorAway from None
         self._idle.put(connection)
+        reply = Reply.model_validate_json(told)
         if reply.cancelled:
             raise Cancelled
         if reply.long:
@@ -52,20 +56,24 @@ class EvaluatorClient:
             raise (TooMuch if reply.too_much else Refusal)(reply.refused)
         return reply, content
 
-    def _connection(self) -> Connection:
+    def _connection(self) -> socket.socket:
         while True:
             try:
                 idle = self._idle.get_nowait()
             except Empty:
                 break
-            if not idle.poll(0):
+            # Nothing is to be read from a connection at rest but that the other side has gone.
+            if not select.select([idle], [], [], 0)[0]:
                 return idle
             idle.close()
         deadline = time.monotonic() + self._patience
         while True:
+            connection = prepared(socket.socket(socket.AF_UNIX, socket.SOCK_STREAM))
             try:
-                return Client(self._socket, family="AF_UNIX")
+                connection.connect(self._path)
+                return connection
             except OSError:
+                connection.close()
                 if time.monotonic() > deadline:
                     raise EvaluatorAway from None
                 time.sleep(0.1)

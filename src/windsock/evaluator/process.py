@@ -6,14 +6,13 @@ import argparse
 import logging
 import os
 import resource
+import socket
 import threading
-from multiprocessing.connection import Connection, Listener
 from pathlib import Path
 
-from pydantic import ValidationError
-
 from windsock.evaluator.warming import warm_up
-from windsock.evaluator.work import MEGABYTE, Desk, Reply, Request
+from windsock.evaluator.wire import prepared, receive, send
+from windsock.evaluator.work import MEGABYTE, Content, Desk, Reply, Request
 
 log = logging.getLogger("windsock.evaluator")
 MEMORY_LIMIT = 8 * 1024 * MEGABYTE
@@ -31,39 +30,38 @@ def main() -> None:
     serve(given.socket, Desk(given.cache / "assets", given.cache / "history"))
 
 
-def serve(socket: Path, desk: Desk) -> None:
+def serve(path: Path, desk: Desk) -> None:
     """Answer on the socket until the process is stopped; each connection has a thread of its own."""
-    socket.unlink(missing_ok=True)
+    path.unlink(missing_ok=True)
+    listener = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
     before = os.umask(0o177)
-    listener = Listener(str(socket), family="AF_UNIX", backlog=64)
+    listener.bind(str(path))
     os.umask(before)
+    listener.listen(64)
     log.info("ready")
     while True:
-        threading.Thread(target=_converse, args=(listener.accept(), desk), daemon=True).start()
+        connection, _ = listener.accept()
+        threading.Thread(target=_converse, args=(prepared(connection), desk), daemon=True).start()
 
 
-def _converse(connection: Connection, desk: Desk) -> None:
+def _converse(connection: socket.socket, desk: Desk) -> None:
     with connection:
         while True:
+            content: Content = ()
             try:
-                request = Request.model_validate_json(connection.recv_bytes(64 * MEGABYTE))
-                reply, content = desk.answer(request)
+                asked, _ = receive(connection, 64 * MEGABYTE)
+                reply, content = desk.answer(Request.model_validate_json(asked))
             except (EOFError, OSError):
                 return
-            except ValidationError:
-                reply, content = Reply(refused="The evaluator was asked in words it does not know."), b""
+            except ValueError:
+                reply = Reply(refused="The evaluator was asked in words it does not know.")
             except Exception:
                 log.exception("a request failed")
-                reply, content = (
-                    Reply(
-                        refused="The evaluator could not work this out. The shot is unharmed. Undo the last change, or try another value."
-                    ),
-                    b"",
+                reply = Reply(
+                    refused="The evaluator could not work this out. The shot is unharmed. Undo the last change, or try another value."
                 )
             try:
-                connection.send_bytes(reply.model_dump_json().encode())
-                if reply.bytes_follow:
-                    connection.send_bytes(content)
+                send(connection, reply.model_dump_json().encode(), content)
             except OSError:
                 return
 

@@ -18,7 +18,7 @@ def warm_up() -> None:
     for points in (places, places.astype(np.float32)):
         affine(points, np.eye(4))
     packed_normals(places.astype(np.float32))
-    packed_tint(np.ones((1, 4), dtype=np.float32))
+    packed_tint(1, np.ones(3, dtype=np.float32), None, None)
     surface = surface_of(places, np.array([[0, 1, 3], [1, 2, 3], [2, 0, 3]]))
     arrival_times(surface, np.array([0, np.inf, np.inf, np.inf]), np.ones(4))
     loose = np.ones(4)

@@ -6,7 +6,7 @@ import json
 import secrets
 import time
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from threading import Lock
 
@@ -28,6 +28,7 @@ from windsock.evaluator.activity import Activity
 from windsock.evaluator.bundle import Bundler
 from windsock.evaluator.disk import FolderStore
 from windsock.evaluator.turns import Turns
+from windsock.evaluator.wire import Buffer
 from windsock.formats.glb import write_glb
 from windsock.formats.importing import read_mesh, summary
 from windsock.formats.obj import write_obj
@@ -37,6 +38,10 @@ MEGABYTE = 2**20
 KEPT_SHOTS = 48
 LONG = 20.0
 """Seconds of work on the past from which a frame becomes a job first."""
+
+
+Content = Sequence[Buffer]
+"""The parts of the bytes that go with a reply."""
 
 
 class Request(BaseModel):
@@ -76,7 +81,6 @@ class Reply(BaseModel):
     missing_asset: str = ""
     missing_document: bool = False
     cancelled: bool = False
-    bytes_follow: bool = False
     long: float = 0.0
     seconds: float = 0.0
 
@@ -174,36 +178,36 @@ class Desk:
         self._newest: OrderedDict[tuple[str, str], int] = OrderedDict()
         self._lock = Lock()
 
-    def answer(self, request: Request) -> tuple[Reply, bytes]:
+    def answer(self, request: Request) -> tuple[Reply, Content]:
         """The reply and the bytes that go with it."""
         try:
             if request.kind == "block":
-                return Reply(bytes_follow=True), self._bundler.block(request.name).tobytes()
+                return Reply(), [self._bundler.block(request.name).data]
             if request.kind == "cancel":
                 self._cancel(request.browser)
-                return Reply(), b""
+                return Reply(), ()
             if request.kind == "activity":
                 version, under_way = self._activity.watch(request.browser, request.since, 0.8)
-                return Reply(data={"version": version, "work": under_way}), b""
+                return Reply(data={"version": version, "work": under_way}), ()
             return self._worked(request)
         except Cancelled:
-            return Reply(cancelled=True), b""
+            return Reply(cancelled=True), ()
         except MissingDocument:
-            return Reply(missing_document=True), b""
+            return Reply(missing_document=True), ()
         except MissingAsset as refusal:
-            return Reply(refused=str(refusal), missing_asset=refusal.asset), b""
+            return Reply(refused=str(refusal), missing_asset=refusal.asset), ()
         except Refusal as refusal:
-            return Reply(refused=str(refusal), too_much=isinstance(refusal, TooMuch)), b""
+            return Reply(refused=str(refusal), too_much=isinstance(refusal, TooMuch)), ()
         except KeyError:
-            return Reply(refused="This block is no longer kept. Ask for the frame again."), b""
+            return Reply(refused="This block is no longer kept. Ask for the frame again."), ()
         except MemoryError:
             self._keeper.clear()
             return Reply(
                 refused="This needs more memory than the evaluator may use. The shot is unharmed. Take fewer faces.",
                 too_much=True,
-            ), b""
+            ), ()
 
-    def _worked(self, request: Request) -> tuple[Reply, bytes]:
+    def _worked(self, request: Request) -> tuple[Reply, Content]:
         number = self._activity.begin(request.browser, request.view)
         watch = Watch(lambda says, share: self._activity.report(number, says, share))
         view = (request.browser, request.view)
@@ -242,35 +246,35 @@ class Desk:
                         watch.cancel()
         self._turns.look_again()
 
-    def _heavy(self, request: Request, watch: Watch) -> tuple[Reply, bytes]:
+    def _heavy(self, request: Request, watch: Watch) -> tuple[Reply, Content]:
         if request.kind == "inspect":
-            return Reply(data=summary(self._assets.mesh(request.asset))), b""  # pyright: ignore[reportArgumentType]
+            return Reply(data=summary(self._assets.mesh(request.asset))), ()  # pyright: ignore[reportArgumentType]
         name, shot = self._shots.of(request)
         evaluator = Evaluator(self._assets.mesh, self._keeper, watch, self._plans)
         if request.kind == "frame":
             return self._frame(request, name, shot, evaluator)
         if request.kind == "coverage":
             strip = cover(evaluator, shot, request.field, request.item, request.step_by)
-            return Reply(data=[[round(c.inside, 5), round(c.band, 5)] for c in strip]), b""
+            return Reply(data=[[round(c.inside, 5), round(c.band, 5)] for c in strip]), ()
         if request.kind == "probe":
             found = probe(evaluator, shot, request.frame, request.field, request.item, request.place)
             clauses: JsonValue = [vars(clause) for clause in found.clauses]
-            return Reply(data={**vars(found), "clauses": clauses}), b""
+            return Reply(data={**vars(found), "clauses": clauses}), ()
         if request.kind == "estimate":
-            return Reply(data=vars(estimate(shot, lambda asset: len(self._assets.mesh(asset).faces)))), b""
+            return Reply(data=vars(estimate(shot, lambda asset: len(self._assets.mesh(asset).faces)))), ()
         if request.kind in WRITERS:
             frame = evaluator.frame(shot, request.frame)
-            return Reply(bytes_follow=True), WRITERS[request.kind](evaluator, shot, frame)
+            return Reply(), [WRITERS[request.kind](evaluator, shot, frame)]
         raise Refusal(f"The evaluator does not know “{request.kind}”.")
 
-    def _frame(self, request: Request, name: str, shot: Shot, evaluator: Evaluator) -> tuple[Reply, bytes]:
+    def _frame(self, request: Request, name: str, shot: Shot, evaluator: Evaluator) -> tuple[Reply, Content]:
         heat = Heat(*request.heat) if request.heat else None
         asked = f"{name} {request.frame} {request.heat}" if request.base else ""
         held = set(request.held)
         started = time.perf_counter()
         ready = self._bundler.ready(asked, held) if asked else None
         if ready is not None:
-            return Reply(bytes_follow=True), ready
+            return Reply(), ready
         long = evaluator.to_find(shot, request.frame)
         if long > LONG:
             if request.patch or not request.base:
@@ -278,10 +282,10 @@ class Desk:
                     f"What this needs of the past takes about {long:.0f} s to find. It is found once you let go. "
                     "Nothing was changed."
                 )
-            return Reply(long=long), b""
+            return Reply(long=long), ()
         frame = evaluator.frame(shot, request.frame, heat=heat)
         seconds = time.perf_counter() - started
-        return Reply(bytes_follow=True, seconds=seconds), self._bundler.bundle(shot, frame, held, asked)
+        return Reply(seconds=seconds), self._bundler.bundle(shot, frame, held, asked)
 
 
 def ply_with_fields(evaluator: Evaluator, shot: Shot, frame: Frame) -> bytes:

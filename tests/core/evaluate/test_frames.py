@@ -120,5 +120,5 @@ def test_the_cache_stays_within_its_budget_and_drops_what_was_not_used():
 
 def test_keyed_values_are_told_by_pointer():
     shot = parsed(cut_ball())
-    told = evaluator().frame(shot, 50).keyed
+    told = evaluator().frame(shot, 50).plan.keyed()
     assert {pointer: shot.moment(50)(keyed) for pointer, keyed in told.items()} == {"/items/fog/place": (1.0, 0.0, 0.0)}

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping
 from dataclasses import dataclass, field
 from threading import Lock
 from time import perf_counter
@@ -30,7 +29,7 @@ from windsock.core.shapes import Assets, build
 from windsock.core.steps import AnyStep
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.part import Drive, Part, elements_of
-from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
+from windsock.core.timing.parameter import Moment
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,8 +92,8 @@ class Frame:
     shapes: list[ShapeReport]
     steps: list[StepReport]
     placements: dict[str, Matrix]
+    plan: Plan
     costs: list[Cost] = field(default_factory=list[Cost])
-    keyed: Mapping[str, KeyedNumber | KeyedVector] = field(default_factory=dict[str, KeyedNumber | KeyedVector])
 
 
 @dataclass(frozen=True)
@@ -143,7 +142,7 @@ class Evaluator:
         """Evaluate one frame."""
         self.refuse_too_much(shot)
         scene = self.scene(shot, frame)
-        result = Frame(scene.at, [], [], [], {}, keyed=scene.plan.keyed())
+        result = Frame(scene.at, [], [], [], {}, scene.plan)
         for item_id, item in in_order(shot.items):
             result.placements[item_id] = scene.placement(item_id)
             if isinstance(item, Shape):

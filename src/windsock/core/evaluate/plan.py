@@ -15,7 +15,7 @@ from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.fields.spread import Spread
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
-from windsock.core.timing.parameter import KeyedNumber, KeyedVector
+from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
 
 
 class Plan:
@@ -26,6 +26,7 @@ class Plan:
         self._moving: dict[str, bool] = {}
         self._definitions: dict[str, str] = {}
         self._order: list[str] = []
+        self._plain: dict[int, tuple[Declared, object]] = {}
         self._keyed: dict[str, KeyedNumber | KeyedVector] | None = None
 
     def graph(self) -> dict[str, set[str]]:
@@ -58,6 +59,16 @@ class Plan:
         if self._keyed is None:
             self._keyed = dict(_keyed_in(self.shot, ""))
         return self._keyed
+
+    def resolved(self, thing: Declared, at: Moment) -> object:
+        """A thing of the document as plain data at a moment; what does not change is made once."""
+        kept = self._plain.get(id(thing))
+        if kept is not None and kept[0] is thing:
+            return kept[1]
+        plain = at.resolved(thing)
+        if not _keyed(thing):
+            self._plain[id(thing)] = (thing, plain)
+        return plain
 
     def _field(self, field_id: str, item_id: str, needs: dict[str, set[str]]) -> None:
         node = field_node(field_id, item_id)

@@ -14,11 +14,19 @@ def packed_normals(normals: NDArray[np.float32]) -> NDArray[np.int16]:
     return packed
 
 
-def packed_tint(tint: NDArray[np.float32]) -> NDArray[np.uint16]:
-    """(n, 4) colours and opacities, 0..1, as fractions of 65535 (glTF's normalized unsigned short)."""
-    packed = np.empty(tint.shape, dtype=np.uint16)
-    _pack_tint(tint, packed)
+def packed_tint(
+    count: int, base: NDArray[np.float32], colour: NDArray[np.float32] | None, opacity: NDArray[np.float32] | None
+) -> NDArray[np.uint16]:
+    """(count, 4) colours and opacities as fractions of 65535 (glTF's normalized unsigned short).
+
+    base: (3,) linear colour where `colour` (count, 3) is None or not a number. opacity: (count,) or None for 1.
+    """
+    packed = np.empty((count, 4), dtype=np.uint16)
+    _pack_tint(base, NO_COLOUR if colour is None else colour, NO_OPACITY if opacity is None else opacity, packed)
     return packed
+
+
+NO_COLOUR, NO_OPACITY = np.zeros((0, 3), dtype=np.float32), np.zeros(0, dtype=np.float32)
 
 
 @njit(cache=True, nogil=True)
@@ -30,8 +38,14 @@ def _pack_normals(normals, packed):  # pragma: no cover - compiled
 
 
 @njit(cache=True, nogil=True)
-def _pack_tint(tint, packed):  # pragma: no cover - compiled
-    for point in range(len(tint)):
+def _pack_tint(base, colour, opacity, packed):  # pragma: no cover - compiled
+    for point in range(len(packed)):
         for channel in range(4):
-            value = min(max(tint[point, channel], np.float32(0)), np.float32(1)) * np.float32(65535)
-            packed[point, channel] = np.uint16(value + np.float32(0.5))
+            value = np.float32(1) if channel == 3 else base[channel]
+            if channel == 3 and len(opacity):
+                value = opacity[point]
+            if channel < 3 and len(colour) and colour[point, channel] == colour[point, channel]:
+                value = colour[point, channel]
+            packed[point, channel] = np.uint16(
+                min(max(value, np.float32(0)), np.float32(1)) * np.float32(65535) + np.float32(0.5)
+            )
