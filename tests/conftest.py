@@ -14,12 +14,15 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hands import Hands
 from hypothesis import settings
 from selenium import webdriver
 
 from windsock.commands.cluster import free_port
 from windsock.commands.machine import ensure_postgres
 from windsock.commands.stack import Stack
+from windsock.demo.fog_over_the_light import fog_over_the_light
+from windsock.demo.the_sock_itself import the_sock_itself
 
 settings.register_profile("ours", deadline=None, derandomize=True)
 settings.load_profile("ours")
@@ -134,3 +137,25 @@ def chrome() -> Iterator[webdriver.Chrome]:
     driver = chromium(1280, 800)
     yield driver
     driver.quit()
+
+
+@pytest.fixture
+def hands(chrome, stack) -> Hands:
+    chrome.get_log("browser")
+    return Hands(chrome, stack.address)
+
+
+@pytest.fixture
+def lighthouse(client: Client) -> str:
+    """A lighthouse shot with fewer faces, so that software drawing keeps up."""
+    document: dict = fog_over_the_light()  # type: ignore[assignment]
+    document["items"]["lighthouse"]["geometry"] |= {"segments": 48, "ring_height": 0.15}
+    return client.new_shot(document)
+
+
+@pytest.fixture
+def sock(client: Client) -> str:
+    """The wind sock with fewer faces."""
+    document: dict = the_sock_itself()  # type: ignore[assignment]
+    document["items"]["sock"]["geometry"] |= {"segments": 32, "ring_height": 0.15}
+    return client.new_shot(document)

@@ -14,23 +14,7 @@ from hands import Hands
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 
-from windsock.demo.fog_over_the_light import fog_over_the_light
-
 FRONT = "/fields/fog-front"
-
-
-@pytest.fixture
-def hands(chrome, stack) -> Hands:
-    chrome.get_log("browser")
-    return Hands(chrome, stack.address)
-
-
-@pytest.fixture
-def lighthouse(client: Client) -> str:
-    """A lighthouse shot with fewer faces, so that software drawing keeps up."""
-    document: dict = fog_over_the_light()  # type: ignore[assignment]
-    document["items"]["lighthouse"]["geometry"] |= {"segments": 48, "ring_height": 0.15}
-    return client.new_shot(document)
 
 
 def document(client: Client, shot: str) -> dict:

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import json
+import subprocess
+import sys
 
 import pytest
-from shots import cut_ball
+from shots import cut_ball, evaluator, parsed
 
 from windsock.commands.evaluate import evaluate
 from windsock.commands.say import Trouble
+from windsock.demo.the_sock_itself import the_sock_itself
+from windsock.formats.glb import write_glb
 from windsock.formats.importing import read_mesh
 
 
@@ -32,6 +36,22 @@ def test_draft_and_final_have_the_same_front(tmp_path):
         run(tmp_path, cut_ball(), "--frame", "40", "--detail", detail, "--out", str(tmp_path / "x.glb"))
         written.append((tmp_path / "x.glb").read_bytes())
     assert written[0] == written[1]
+
+
+def test_processes_of_their_own_find_the_same_past(tmp_path):
+    document: dict = the_sock_itself()  # type: ignore[assignment]
+    document["items"]["sock"]["geometry"] |= {"segments": 24, "ring_height": 0.2}
+    path = tmp_path / "shot.json"
+    path.write_text(json.dumps(document))
+    written = []
+    for number in range(2):
+        out = tmp_path / f"{number}.glb"
+        words = ["evaluate", str(path), "--frame", "77.5", "--out", str(out)]
+        subprocess.run([sys.executable, "-m", "windsock.commands", *words], check=True, capture_output=True)
+        written.append(out.read_bytes())
+    assert written[0] == written[1]
+    shot = parsed(document)
+    assert write_glb(shot, evaluator().frame(shot, 77.5)) == written[0]
 
 
 @pytest.mark.parametrize(

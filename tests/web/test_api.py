@@ -92,9 +92,10 @@ def test_the_strip_and_the_probe_answer(client):
     assert len(strip) == 120
     assert strip[0] == [0, 0]
     assert strip[75][0] > 0.5
-    told = client.post(f"/api/shots/{shot}/probe", wish(field="front", item="ball", place=[1, 0, 0])).json
-    assert told["value"] == pytest.approx(1.0)
-    assert told["inside"] == 1.0
+    told = client.post(f"/api/shots/{shot}/probe", wish(field="front", item="ball", place=[0.3, 0.954, 0])).json
+    # 1.456 m from the controller, of a reach of 1.5 m that falls over a metre; the place is on a face, not on the sphere.
+    assert told["value"] == pytest.approx(0.044, abs=0.01)
+    assert told["inside"] == 0.0
 
 
 def test_edits_answer_with_the_shot_and_what_undo_would_do(client):
@@ -212,7 +213,7 @@ def test_files_that_cannot_be_read_are_refused_and_not_kept(client, name, conten
 
 
 def test_the_published_description_is_the_one_of_the_code():
-    app = create_app("postgresql+psycopg://x@127.0.0.1:1/x", Path("/nowhere"), Path("/nowhere"))
+    app = create_app("postgresql+psycopg://x@127.0.0.1:1/x", Path("/nowhere"), Path("/nowhere"), Path("/nowhere"))
     with app.app_context():
         spec = json.loads(json.dumps(app.spec))
     assert spec["openapi"].startswith("3.1")

@@ -1,4 +1,5 @@
 import type { Operation } from "../document/types";
+import { blocks } from "./blocks";
 import { fetchedBytes } from "./client";
 
 /** One array of a mesh, by the hash of its block. */
@@ -81,49 +82,9 @@ export type FrameWish = {
   ahead: boolean;
 };
 
-/** Blocks by hash, within a limit of bytes; what was not used for longest goes first. */
-export class BlockStore {
-  private blocks = new Map<string, ArrayBuffer>();
-  private held = 0;
-
-  constructor(private readonly limit = 384 * 2 ** 20) {}
-
-  get(hash: string): ArrayBuffer | undefined {
-    const block = this.blocks.get(hash);
-    if (block) {
-      this.blocks.delete(hash);
-      this.blocks.set(hash, block);
-    }
-    return block;
-  }
-
-  put(hash: string, block: ArrayBuffer): void {
-    if (this.blocks.has(hash)) return;
-    this.blocks.set(hash, block);
-    this.held += block.byteLength;
-    for (const [oldest, bytes] of this.blocks) {
-      if (this.held <= this.limit) break;
-      this.blocks.delete(oldest);
-      this.held -= bytes.byteLength;
-    }
-  }
-
-  /** Whether keeping many more would push out what is still wanted. */
-  get nearlyFull(): boolean {
-    return this.held > 0.7 * this.limit;
-  }
-
-  /** Hashes of the blocks used last, newest first. */
-  newest(count: number): string[] {
-    return Array.from(this.blocks.keys()).slice(-count).reverse();
-  }
-}
-
-export const blocks = new BlockStore();
-
 /** One round trip: asks for a frame, saying which blocks are held, and keeps those that come. */
 export async function fetchFrame(shotId: string, wish: FrameWish, signal?: AbortSignal): Promise<Manifest> {
-  const held = blocks.newest(1500);
+  const held = await blocks.hashes();
   const bundle = await fetchedBytes(`/api/shots/${shotId}/frame`, { ...wish, held }, signal);
   const length = new DataView(bundle).getUint32(0, true);
   const manifest = JSON.parse(new TextDecoder().decode(new Uint8Array(bundle, 4, length))) as Manifest;
@@ -132,6 +93,7 @@ export async function fetchFrame(shotId: string, wish: FrameWish, signal?: Abort
     blocks.put(hash, bundle.slice(place, place + bytes));
     place += bytes;
   }
+  await blocks.bring(manifest.items.flatMap((item) => Object.values(item.arrays).map((array) => array.hash)));
   return manifest;
 }
 

@@ -56,7 +56,9 @@ export function JobRow({ job }: { job: Job }) {
           </SmallButton>
         )}
         {!open && (
-          <SmallButton onPress={() => void say(answered(api.DELETE("/api/jobs/{job_id}", params)))}>Remove</SmallButton>
+          <SmallButton onPress={() => void say(answered(api.DELETE("/api/jobs/{job_id}", params)))}>
+            Take off the list
+          </SmallButton>
         )}
       </div>
     </Row>

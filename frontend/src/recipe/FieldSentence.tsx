@@ -126,7 +126,7 @@ export function FieldSentence({
         <SmallButton>Add a clause</SmallButton>
       </CommandMenu>
       {reading && <Histogram fieldId={id} letter={field.letter} reading={reading} />}
-      <Costs id={id} subject={subject} />
+      <Costs id={id} field={field} subject={subject} />
       {fieldsOf(field).map((key) => (
         <Referred key={key} id={key} subject={subject} />
       ))}
@@ -135,10 +135,17 @@ export function FieldSentence({
 }
 
 /** What the field's history cost to find, where it has one. */
-function Costs({ id, subject }: { id: string; subject: string }) {
+function Costs({ id, field, subject }: { id: string; field: Field; subject: string }) {
   const costs = useSession((session) => session.manifest?.costs);
+  const histories = [
+    `memory ${id}`,
+    ...Object.values(field.sources).flatMap((source) => {
+      if (source.kind === "spread") return [`front ${source.seeds}`, `crossed ${source.seeds}`];
+      return source.kind === "another" && source.zone === "age" ? [`crossed ${source.field}`] : [];
+    }),
+  ];
   const found = (costs ?? []).filter(
-    (cost) => cost.kind !== "immediate" && cost.node.endsWith(` ${id} ${subject}`) && cost.made > 0,
+    (cost) => cost.made > 0 && histories.some((name) => cost.node === `${name} ${subject}`),
   );
   if (found.length === 0) return null;
   return (

@@ -99,7 +99,11 @@ function Ruler() {
       {range && <RangeEnd end="first" share={share} frameAt={frameAt} />}
       {range && <RangeEnd end="last" share={share} frameAt={frameAt} />}
       {ready.map(([from, to]) => (
-        <Ready key={from} style={{ left: `${share(from - 0.5)}%`, width: `${share(to + 0.5) - share(from - 0.5)}%` }} />
+        <Ready
+          key={from}
+          data-ready
+          style={{ left: `${share(from - 0.5)}%`, width: `${share(to + 0.5) - share(from - 0.5)}%` }}
+        />
       ))}
       <Playhead style={{ left: `${share(frame)}%` }} />
     </Scale>

@@ -1,5 +1,6 @@
+import { blocks } from "../api/blocks";
 import { Refused } from "../api/client";
-import { blocks, fetchFrame, isWhole, type Manifest } from "../api/frames";
+import { fetchFrame, isWhole, type Manifest } from "../api/frames";
 import type { DocumentStore } from "../document/store";
 import { aroundOrder, nextFrame, playRange } from "./playing";
 import type { SessionStore } from "./session";
@@ -7,6 +8,7 @@ import type { SessionStore } from "./session";
 /** Requests for frames nobody waits for yet that are under way at once. */
 const LANES = 2;
 const KEPT_CONTENTS = 4;
+const STILL = 350;
 
 /** What is looked at: a version of the shot, with unsaved changes on top, and a field as heat. */
 type Content = {
@@ -30,6 +32,9 @@ export class Player {
   private due = 0;
   private slow = 0;
   private refused = "";
+  /** Work ahead waits until the person has been still for a moment. */
+  private rested = 0;
+  private resting = 0;
   private readonly stops: (() => void)[];
 
   constructor(
@@ -52,6 +57,7 @@ export class Player {
     for (const stop of this.stops) stop();
     cancelAnimationFrame(this.animation);
     window.clearTimeout(this.retry);
+    window.clearTimeout(this.resting);
     this.current?.abort();
     this.ahead.abort();
   }
@@ -121,6 +127,7 @@ export class Player {
 
   /** One request under way at a time; while it runs only the newest further wish is remembered. */
   private async fetchCurrent(frame: number): Promise<void> {
+    this.rested = performance.now() + STILL;
     if (this.current) return;
     window.clearTimeout(this.retry);
     const controller = new AbortController();
@@ -153,10 +160,16 @@ export class Player {
   /** Frames that will be wanted: those after the playhead while playing, else those about it in both directions. */
   private fetchAhead(): void {
     const session = this.session.getState();
-    if (this.asked.size >= LANES || (!session.playing && (blocks.nearlyFull || !this.kept(session.frame)))) return;
+    const lanes = session.playing ? LANES : 1;
+    if (this.asked.size >= lanes || (!session.playing && (blocks.nearlyFull || !this.kept(session.frame)))) return;
+    if (!session.playing && performance.now() < this.rested) {
+      window.clearTimeout(this.resting);
+      this.resting = window.setTimeout(() => this.fetchAhead(), this.rested - performance.now() + 1);
+      return;
+    }
     const { frames } = this.documents.getState().shot;
     for (const frame of aroundOrder(session, frames)) {
-      if (this.asked.size >= LANES) return;
+      if (this.asked.size >= lanes) return;
       if (!this.asked.has(frame) && !this.kept(frame)) void this.fetchOne(frame);
     }
   }

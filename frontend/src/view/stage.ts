@@ -1,6 +1,7 @@
 import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { type ArrayRef, blocks, type DrawItem, type Manifest, type ResolvedLook } from "../api/frames";
+import { blocks } from "../api/blocks";
+import type { ArrayRef, DrawItem, Manifest, ResolvedLook } from "../api/frames";
 import { heatMaterial, meshReadingMaterial, splitFaces } from "./readings";
 import { daySky, environmentOf, HORIZON } from "./sky";
 

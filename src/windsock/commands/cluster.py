@@ -77,20 +77,24 @@ class Cluster:
             "-c", "shared_buffers=64MB", "-c", "synchronous_commit=on", "-c", "logging_collector=off",
         ]  # fmt: skip
         log = (self.data / "database.log").open("ab")
-        self._process = subprocess.Popen(command, stdout=log, stderr=log, cwd="/", start_new_session=True)
+        self._process = None
         while time.monotonic() < deadline:
-            if self._process.poll() is not None:
-                tail = "\n".join((self.data / "database.log").read_text(errors="replace").splitlines()[-5:])
-                raise Trouble(
-                    f"The database did not start. Saved work is unharmed. {self.data / 'database.log'} ends:\n{tail}"
-                )
+            if self._process is None:
+                self._process = subprocess.Popen(command, stdout=log, stderr=log, cwd="/", start_new_session=True)
+            if self._process.poll() is not None and time.monotonic() < deadline - 1:
+                # After a crash what the killed server started may still be ending: it is tried again.
+                self._process = None
+                time.sleep(0.3)
+                continue
             try:
                 psycopg.connect(self.address.replace("+psycopg", ""), connect_timeout=2).close()
                 return
             except psycopg.OperationalError:
                 time.sleep(0.1)
+        tail = "\n".join((self.data / "database.log").read_text(errors="replace").splitlines()[-5:])
         raise Trouble(
-            f"The database did not answer within {PATIENCE:.0f} seconds. Saved work is unharmed. See {self.data / 'database.log'}."
+            f"The database did not answer within {PATIENCE:.0f} seconds. Saved work is unharmed. "
+            f"{self.data / 'database.log'} ends:\n{tail}"
         )
 
     def stop(self) -> None:

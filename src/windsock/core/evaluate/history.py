@@ -82,7 +82,7 @@ class History:
         seconds = march.within(scene.at.seconds)
         state = state_at(march, seconds, self._keeper, self._watch)
         step = _marched_step(shot, item, step_id)
-        return march, step.places(state) - self._places(shot, plan, item, step_id, seconds)[0]
+        return march, step.places(state) - self._places(self._scene(shot, plan, seconds), item, step_id)[0]
 
     def to_find(self, scene: SceneAt) -> float:
         """About how many seconds it takes to find what this moment needs of the past and is not kept yet."""
@@ -141,7 +141,15 @@ class History:
         return shot.moment(shot.frames.first).seconds, shot.moment(shot.frames.last).seconds
 
     def _resting(self, scene: SceneAt, item: str) -> Elements:
-        return rest_elements(self._at_rest(scene, item), scene.placement(item))
+        return rest_elements(self._subject(scene, item), scene.placement(item))
+
+    def _subject(self, scene: SceneAt, item: str) -> Subject:
+        still = scene.still
+        if still is None or scene.plan.reshapes(item):
+            return self._at_rest(scene, item)
+        if still.subject is None or still.subject.item != item:
+            still.subject = self._at_rest(scene, item)
+        return still.subject
 
     def _crossings(self, shot: Shot, plan: Plan, field: str, item: str) -> Values:
         start, end = self._span(shot)
@@ -234,18 +242,17 @@ class History:
     def _tick(self, shot: Shot, plan: Plan, item: str, step_id: str, second: float, still: Still) -> Tick:
         step = _marched_step(shot, item, step_id)
         scene = self._scene(shot, plan, second, still)
-        places, resting = self._places(shot, plan, item, step_id, second)
+        places, resting = self._places(scene, item, step_id)
         weight = np.full(len(places), scene.at(step.amount))
         if step.field is not None:
-            elements = whole_elements(self._at_rest(scene, item), places, resting)
+            elements = whole_elements(self._subject(scene, item), places, resting)
             values = scene.field_values(step.field, elements)
             weight = weight * zone_weight(step.zone, values, *scene.field_edge(step.field))
         return Tick(second, scene.at, places, weight)
 
-    def _places(self, shot: Shot, plan: Plan, item: str, step_id: str, second: float) -> tuple[Values, bool]:
+    def _places(self, scene: SceneAt, item: str, step_id: str) -> tuple[Values, bool]:
         """(m, 3) where the rest points stand in the world as they enter a step, and whether they still rest."""
-        scene = self._scene(shot, plan, second)
-        shape = shot.items[item]
+        shape = scene.shot.items[item]
         assert isinstance(shape, Shape)
         earlier = None
         for one, step in in_order(shape.recipe.steps):
@@ -254,11 +261,10 @@ class History:
             if isinstance(step, FollowThrough) and step.on:
                 earlier = one
         if earlier is not None:
-            march = self._march(shot, plan, item, earlier)
-            state = state_at(march, second, self._keeper, self._watch)
-            return _marched_step(shot, item, earlier).places(state), False
-        subject = self._at_rest(scene, item)
-        return moved(subject.mesh.points, scene.placement(item)), True
+            march = self._march(scene.shot, scene.plan, item, earlier)
+            state = state_at(march, scene.at.seconds, self._keeper, self._watch)
+            return _marched_step(scene.shot, item, earlier).places(state), False
+        return moved(self._subject(scene, item).mesh.points, scene.placement(item)), True
 
 
 def _marched_step(shot: Shot, item: str, step_id: str) -> FollowThrough:

@@ -45,6 +45,9 @@ class Plan:
                 if step.field is not None:
                     self._field(step.field, item_id, needs)
                     needs[node].add(field_node(step.field, item_id))
+                if isinstance(step, FollowThrough):
+                    needs[march_node(item_id, step_id)] = needs[node] | {shape_node(item_id)}
+                    needs[node] = needs[node] | {march_node(item_id, step_id)}
                 before = node
         return needs
 
@@ -101,6 +104,10 @@ class Plan:
             told = [item.place, item.turn, getattr(item, "scale", None), getattr(item, "geometry", None)]
             self._moving[name] = any(_keyed(one) for one in told)
         return self._moving[name]
+
+    def reshapes(self, item_id: str) -> bool:
+        """Whether a shape's geometry is keyed."""
+        return _keyed(getattr(self.shot.items[item_id], "geometry", None))
 
     def still(self, field_id: str, source_id: str, item_id: str, resting: bool) -> bool:
         """Whether a source has the same values at the rest points of a shape at every moment.

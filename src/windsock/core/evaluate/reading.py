@@ -43,4 +43,4 @@ def read_histogram(values: NDArray[np.float64], areas: NDArray[np.float64]) -> t
     """(BINS,) the share of the area in each of the equal intervals of 0..1."""
     counts, _ = np.histogram(values, bins=BINS, range=(0.0, 1.0), weights=areas)
     total = counts.sum()
-    return tuple(np.round(counts / total, 6).tolist()) if total > 0 else (0.0,) * BINS
+    return tuple((counts / total).round(6).tolist()) if total > 0 else (0.0,) * BINS

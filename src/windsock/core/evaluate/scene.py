@@ -25,11 +25,15 @@ class Past(Protocol):
 
 
 class Still(dict[str, Values]):
-    """Values of sources that are the same at every moment of one history. nbytes: about what they will take."""
+    """Values of sources that are the same at every moment of one history. nbytes: about what they will take.
+
+    subject: the shape of the history, where its geometry is the same at every moment.
+    """
 
     def __init__(self, nbytes: int) -> None:
         super().__init__()
         self.nbytes = nbytes
+        self.subject: Subject | None = None
 
 
 class SceneAt:
@@ -49,6 +53,11 @@ class SceneAt:
         if item not in self._placements:
             self._placements[item] = self.shot.placement(item, self.at)
         return self._placements[item]
+
+    @property
+    def still(self) -> Still | None:
+        """What is the same at every moment of the history that this scene belongs to."""
+        return self._still
 
     def earlier(self, seconds: float) -> SceneAt:
         """The scene so many seconds before."""

@@ -16,12 +16,14 @@ Reals = NDArray[np.float64]
 class Split:
     """Faces after a cut. Indices from n on are the points to add: point n + e lies on edge e.
 
-    faces: (m, 3). first, second: (k,) the points at the ends of each split edge; the first has the lower number.
+    faces: (m, 3), the first `whole` of them as they were before. first, second: (k,) the points at the ends of each split
+    edge; the first has the lower number.
     """
 
     faces: NDArray[np.int32]
     first: Places
     second: Places
+    whole: int
 
 
 def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Places) -> Split:
@@ -46,7 +48,7 @@ def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Place
         np.stack([to_second[gone], lone_dropped[:, 2], to_third[gone]], axis=1),
         np.stack([lone_kept[:, 0], to_second[left], to_third[left]], axis=1),
     ]
-    return Split(np.concatenate(parts).astype(np.int32), first, second)
+    return Split(np.concatenate(parts).astype(np.int32), first, second, len(whole))
 
 
 def _lone_corner_first(faces: NDArray[np.int32], lone: NDArray[np.bool_]) -> NDArray[np.int32]:
@@ -67,35 +69,44 @@ def crossing_shares(
     at_first: Reals,
     at_second: Reals,
     evaluate: Callable[[Places, Reals], Reals],
-    tolerance: float = 1e-7,
+    tolerance: float = 1e-6,
     rounds: int = 48,
 ) -> Reals:
     """(k,) share of the way along each edge at which the function is zero.
 
     at_first, at_second: (k,) its values at the ends, of opposite sign or zero. evaluate: given (j,) indices of edges
     and (j,) shares, the (j,) values there; edges that are found are not asked for again.
-    Method: false position with the Illinois weighting (Dowell and Jarratt 1971), every third round a bisection, so
-    that steps in the function are found too.
+    Method: T. R. Chandrupatla, "A new hybrid quadratic/bisection algorithm for finding the zero of a nonlinear function
+    without using derivatives", 1997: inverse quadratic interpolation where it is safe, else bisection, so that steps in
+    the function are found too. The first guess is the straight line's.
     """
     share = np.where(np.abs(at_first) <= np.abs(at_second), 0.0, 1.0)
     active = np.arange(len(at_first))
-    low, high = np.zeros(len(active)), np.ones(len(active))
-    below, above = at_first.astype(np.float64), at_second.astype(np.float64)
-    side = np.zeros(len(active), dtype=np.int8)
-    for turn in range(rounds):
-        middle = 0.5 * (low + high)
-        slope = above - below
-        guess = low - below * (high - low) / np.where(slope == 0, 1, slope)
-        guess = np.where((guess > low) & (guess < high) & (turn % 3 != 2), guess, middle)
-        found = evaluate(active, guess)
-        share[active] = guess
-        same = np.signbit(found) == np.signbit(below)
-        above = np.where(same, np.where(side == 1, 0.5 * above, above), found)
-        below = np.where(same, found, np.where(side == -1, 0.5 * below, below))
-        low, high = np.where(same, guess, low), np.where(same, high, guess)
-        side = np.where(same, 1, -1).astype(np.int8)
-        open_ = (np.abs(found) >= tolerance) & (high - low >= 1e-9)
+    a, b = np.zeros(len(active)), np.ones(len(active))
+    fa, fb = at_first.astype(np.float64), at_second.astype(np.float64)
+    slope = fa - fb
+    t = np.clip(fa / np.where(slope == 0, 1, slope), 0.001, 0.999)
+    for _ in range(rounds):
+        x = a + t * (b - a)
+        fx = evaluate(active, x)
+        share[active] = x
+        same = (fx >= 0) == (fa >= 0)
+        c, fc = np.where(same, a, b), np.where(same, fa, fb)
+        b, fb = np.where(same, b, a), np.where(same, fb, fa)
+        a, fa = x, fx
+        open_ = (np.abs(fx) >= tolerance) & (np.abs(b - a) >= 1e-9)
         if not open_.any():
             break
-        active, low, high, below, above, side = (v[open_] for v in (active, low, high, below, above, side))
+        active, a, b, c, fa, fb, fc = (values[open_] for values in (active, a, b, c, fa, fb, fc))
+        t = _next_share(a, b, c, fa, fb, fc)
     return share
+
+
+def _next_share(a: Reals, b: Reals, c: Reals, fa: Reals, fb: Reals, fc: Reals) -> Reals:
+    """Where between a and b to look next, given the point c before them: by a parabola where that is safe, else midway."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        xi, phi = (a - b) / (c - b), (fa - fb) / (fc - fb)
+        curved = fa / (fb - fa) * fc / (fb - fc) + (c - a) / (b - a) * fa / (fc - fa) * fb / (fc - fb)
+        safe = (phi * phi < xi) & ((1 - phi) ** 2 < 1 - xi) & np.isfinite(curved)
+    margin = np.minimum(0.5, 1e-9 / np.abs(b - a))
+    return np.clip(np.where(safe, curved, 0.5), margin, 1 - margin)

@@ -24,24 +24,9 @@ def spring_factors(looseness: Reals, swings: float, damping: float, seconds: flo
     looseness: (n,) 0..1; the stiffness w^2 is that of `swings` free swings per second, divided by it. damping: the ratio
     z, 1 is critical. seconds: the length of the step.
     """
-    loose = np.maximum(looseness, RIGID)
-    circular = 2 * np.pi * swings / np.sqrt(loose)
-    decay = np.exp(-damping * circular * seconds)
-    if damping < 1:
-        turning = circular * np.sqrt(1 - damping * damping)
-        even, odd = np.cos(turning * seconds), np.sin(turning * seconds) / turning
-        factors = decay * (even + damping * circular * odd), decay * odd, decay * (even - damping * circular * odd)
-    elif damping == 1:
-        reach = circular * seconds
-        factors = decay * (1 + reach), decay * seconds, decay * (1 - reach)
-    else:
-        spread = circular * np.sqrt(damping * damping - 1)
-        slow = np.exp((spread - damping * circular) * seconds)
-        fast = np.exp(-(spread + damping * circular) * seconds)
-        even, odd = (slow + fast) / 2, (slow - fast) / (2 * spread)
-        factors = even + damping * circular * odd, odd, even - damping * circular * odd
-    stays, drifts, keeps = factors
-    return np.stack([stays, drifts, -circular * circular * drifts, keeps, 2 * damping / circular], axis=1)
+    factors = np.empty((len(looseness), 5))
+    _factors(np.ascontiguousarray(looseness, dtype=np.float64), swings, damping, seconds, factors)
+    return factors
 
 
 def spring_step(
@@ -51,6 +36,29 @@ def spring_step(
     after, moving = np.empty_like(place), np.empty_like(velocity)
     _step(place, velocity, start, end, seconds, factors, looseness, after, moving)
     return after, moving
+
+
+@njit(cache=True, nogil=True, parallel=True)
+def _factors(looseness, swings, damping, seconds, factors):  # pragma: no cover - compiled
+    for point in prange(len(looseness)):
+        circular = 2 * np.pi * swings / np.sqrt(max(looseness[point], RIGID))
+        if damping < 1:
+            turning = circular * np.sqrt(1 - damping * damping)
+            decay = np.exp(-damping * circular * seconds)
+            even, odd = decay * np.cos(turning * seconds), decay * np.sin(turning * seconds) / turning
+        elif damping == 1:
+            even = np.exp(-circular * seconds)
+            odd = even * seconds
+        else:
+            spread = circular * np.sqrt(damping * damping - 1)
+            slow = np.exp((spread - damping * circular) * seconds)
+            fast = np.exp(-(spread + damping * circular) * seconds)
+            even, odd = (slow + fast) / 2, (slow - fast) / (2 * spread)
+        factors[point, 0] = even + damping * circular * odd
+        factors[point, 1] = odd
+        factors[point, 2] = -circular * circular * odd
+        factors[point, 3] = even - damping * circular * odd
+        factors[point, 4] = 2 * damping / circular
 
 
 @njit(cache=True, nogil=True, parallel=True)

@@ -91,8 +91,10 @@ def _cut(mesh: Mesh, excess: Callable[[Values], Values], drive: Drive, matrix: M
         )
 
     share = crossing_shares(over[split.first], over[split.second], on_edges)
-    cut = replace(mesh.between(split.first, split.second, share), faces=split.faces)
-    return replace(cut, faces=split.faces[face_areas(cut.points, split.faces) > 0]).without_loose_points()
+    cut = mesh.between(split.first, split.second, share)
+    made = split.faces[split.whole :]
+    faces = np.concatenate([split.faces[: split.whole], made[face_areas(cut.points, made) > 0]])
+    return replace(cut, faces=faces).without_loose_points()
 
 
 def _ends(places: Floats, split: Split) -> tuple[Values, Values]:
