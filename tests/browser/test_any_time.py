@@ -53,12 +53,14 @@ def test_it_plays_backward_over_a_range_and_there_and_back(hands: Hands, sock: s
     hands.open(f"/shots/{sock}")
     hands.until(lambda: ready_share(hands) > 0.98)
     hands.press("Play backward")
-    seen = frames_seen(hands, 1.0)
-    assert seen[0] > seen[1] > seen[2]
+    seen = frames_seen(hands, 3.0)
+    assert len(seen) > 1
+    assert sum(now < before for before, now in pairwise(seen)) >= len(seen) - 2
     hands.press("Pause")
     hands.go_to(60)
     hands.press("Around here")
     assert "Playing 35–85" in hands.text()
+    hands.drag(hands.find('[aria-label="Last frame played"]'), -60, 0)
     hands.choose("Plays over and over", "Play there and back")
     hands.press("Play")
     seen: list[float] = []
@@ -71,7 +73,7 @@ def test_it_plays_backward_over_a_range_and_there_and_back(hands: Hands, sock: s
     hands.press("Pause")
     assert min(seen) >= 35
     assert max(seen) <= 85
-    hands.press("Playing 35–85: play all")
+    hands.chrome.find_element(By.XPATH, "//button[contains(., ': play all')]").click()
     hands.choose("Plays there and back", "Play once")
     hands.go_to(120)
     hands.press("Play")

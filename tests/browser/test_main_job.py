@@ -243,11 +243,15 @@ def test_the_page_goes_on_when_the_database_and_the_evaluator_come_back(
     hands.until(lambda: "not saved yet, trying again" in hands.text())
     stack.evaluator.kill()
     stack.evaluator.wait()
-    hands.keys(".")
+    # Whole frames are ready already; one between two of them has to be asked for.
+    box = hands.named("Frame", "textbox")
+    box.click()
+    box.send_keys(Keys.CONTROL, "a")
+    box.send_keys("58.5", Keys.ENTER)
     hands.until(lambda: "evaluator is being started again" in hands.text())
     stack.watch()
     hands.saved(1)
-    hands.until(lambda: hands.frame_shown == 59)
+    hands.until(lambda: hands.frame_shown == 58.5)
     assert document(client, lighthouse)["fields"]["fog-front"]["level"] == 0.33
     assert document(client, lighthouse)["schema_version"] == 1
 
