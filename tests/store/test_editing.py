@@ -14,7 +14,7 @@ from windsock.core.document.patches import Operation
 from windsock.core.document.shot import BadDocument, parse_shot
 from windsock.core.refusals import Refusal
 from windsock.store.database import Database
-from windsock.store.editing import ChangedSince, StaleEdit, Wish, make_edit, redo, undo
+from windsock.store.editing import ChangedSince, StaleEdit, Wish, document_at, make_edit, redo, settings_before, undo
 from windsock.store.models import Edit, Project, ShotRow
 
 LEVEL = "/fields/front/level"
@@ -146,3 +146,27 @@ def test_an_edit_that_makes_the_shot_invalid_changes_nothing(desk):
             desk.edit(path, value)
     assert desk.values[0] == 0.5
     assert desk.edits == 0
+
+
+def test_any_earlier_document_is_found_again(desk: Desk):
+    for value in (0.1, 0.2, 0.3):
+        desk.edit(LEVEL, value)
+    desk.take(undo)
+    desk.edit(BAND, 0.4)
+    with desk.database.session() as session:
+        told = [document_at(session, desk.shot, revision) for revision in range(6)]
+    assert [revision for revision, _ in told] == list(range(6))
+    levels = [document["fields"]["front"]["level"] for _, document in told]  # type: ignore[index,call-overload]
+    assert levels == [0.5, 0.1, 0.2, 0.3, 0.2, 0.2]
+    with desk.database.session() as session:
+        assert document_at(session, desk.shot, 99)[0] == 5
+
+
+def test_the_last_settings_of_a_value_are_each_told_once_and_newest_first(desk: Desk):
+    for value in (0.1, 0.2, 0.1, 0.3, 0.6, 0.7, 0.8):
+        desk.edit(LEVEL, value)
+        desk.edit(BAND, value)
+    with desk.database.session() as session:
+        assert settings_before(session, desk.shot, LEVEL, 5) == [0.7, 0.6, 0.3, 0.1, 0.2]
+        assert settings_before(session, desk.shot, LEVEL, 2) == [0.7, 0.6]
+        assert settings_before(session, desk.shot, "/items/ball/name", 5) == []

@@ -1,0 +1,92 @@
+"""The plan: nodes after those they need, what stands still, and what a history depends on."""
+
+from __future__ import annotations
+
+import copy
+
+from histories import MOVING, around, subject_shot
+from shots import evaluator, parsed
+
+from windsock.core.evaluate.plan import Plan
+
+
+def document() -> dict:
+    fields = {
+        "seed": around(0.4, 0.2),
+        "front": {"sources": {"s": {"kind": "spread", "seeds": "seed"}}, "memory": {"kind": "hold"}},
+        "grain": {"sources": {"n": {"kind": "noise", "size": 0.3}}},
+        "late": {"sources": {"a": {"kind": "another", "field": "front", "lag": 0.2}}},
+    }
+    made = subject_shot({"kind": "sphere", "subdivisions": 2}, fields, place=MOVING)
+    steps = {
+        "follow": {"kind": "follow_through", "rank": 0, "field": "grain"},
+        "cut": {"kind": "cut_away", "rank": 1, "field": "late"},
+        "off": {"kind": "cut_away", "rank": 2, "field": "seed", "on": False},
+    }
+    made["items"]["it"]["recipe"] = {"parts": {"body": {"name": "Body", "rank": 0}}, "steps": steps}
+    return made
+
+
+def test_every_node_comes_after_those_it_needs():
+    plan = Plan(parsed(document()))
+    order = plan.order()
+    for node, needs in plan.graph().items():
+        assert all(order.index(need) < order.index(node) for need in needs), node
+    assert order.index("front seed it") < order.index("field front it") < order.index("field late it")
+    assert order.index("march it/follow") < order.index("step it/follow") < order.index("step it/cut")
+    assert "memory front it" in order
+    assert "step it/off" not in order
+
+
+def test_all_that_was_made_has_a_node_and_a_cost():
+    shot = parsed(document())
+    frame = evaluator().frame(shot, 40)
+    # Fields that only other fields read are measured within those.
+    within = {"field front it", "field seed it"}
+    assert {cost.node for cost in frame.costs} == set(Plan(shot).order()) - within
+    kinds = {cost.node.split()[0]: cost.kind for cost in frame.costs}
+    assert kinds["front"] == kinds["crossed"] == "solved"
+    assert kinds["march"] == kinds["memory"] == "marched"
+    assert kinds["field"] == kinds["step"] == kinds["shape"] == "immediate"
+    assert all(cost.bytes > 0 for cost in frame.costs)
+
+
+def test_what_stands_still():
+    plan = Plan(parsed(document()))
+    assert plan.still("grain", "n", "it", resting=True)
+    assert plan.still("grain", "n", "it", resting=False)
+    assert not plan.still("seed", "s", "it", resting=True)
+    assert plan.changes("seed", "it")
+    assert not plan.changes("grain", "it")
+    assert plan.changes("front", "it")
+
+
+def changed(path: list[str], value: object) -> dict:
+    made = copy.deepcopy(document())
+    place = made
+    for step in path[:-1]:
+        place = place[step]
+    place[path[-1]] = value
+    return made
+
+
+def test_a_definition_changes_with_what_it_reads_and_with_nothing_else():
+    before = Plan(parsed(document())).definition("seed", "it")
+    for path, value in (
+        (["fields", "seed", "level"], 0.4),
+        (["fields", "seed", "sources", "s", "reach"], 0.5),
+        (["items", "fog", "place", "keys", "k2", "frame"], 90),
+        (["items", "it", "geometry", "subdivisions"], 3),
+        (["items", "it", "turn"], [0, 10, 0]),
+        (["rate"], {"numerator": 30, "denominator": 1}),
+        (["frames"], {"first": 0, "last": 80}),
+    ):
+        assert Plan(parsed(changed(path, value))).definition("seed", "it") != before, path
+    for path, value in (
+        (["fields", "seed", "name"], "Another"),
+        (["fields", "seed", "band"], 0.3),
+        (["fields", "grain", "level"], 0.1),
+        (["items", "fog", "name"], "Another"),
+        (["items", "it", "look"], {"roughness": 0.1}),
+    ):
+        assert Plan(parsed(changed(path, value))).definition("seed", "it") == before, path
