@@ -114,7 +114,11 @@ def client_for() -> Callable[[str], Client]:
     return Client
 
 
-def chromium(width: int, height: int) -> webdriver.Chrome:
+PIXELS = 0.4
+"""Device pixels for each of the page: the layout is the same, and software drawing takes a sixth of the time."""
+
+
+def chromium(width: int, height: int, pixels: float = PIXELS) -> webdriver.Chrome:
     options = webdriver.ChromeOptions()
     for argument in (
         "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--use-gl=angle", "--use-angle=gl-egl",
@@ -126,7 +130,7 @@ def chromium(width: int, height: int) -> webdriver.Chrome:
     driver = webdriver.Chrome(options=options, service=webdriver.ChromeService("/usr/bin/chromedriver"))
     driver.execute_cdp_cmd(
         "Emulation.setDeviceMetricsOverride",
-        {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},
+        {"width": width, "height": height, "deviceScaleFactor": pixels, "mobile": False},
     )
     return driver
 

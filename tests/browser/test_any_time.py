@@ -9,7 +9,7 @@ import zipfile
 from itertools import pairwise
 
 import pytest
-from conftest import Client
+from conftest import PIXELS, Client
 from hands import Hands
 from histories import MOVING, around, subject_shot
 from selenium.webdriver import ActionChains, Keys
@@ -106,9 +106,9 @@ def test_before_is_shown_while_b_is_held_and_also_while_playing(hands: Hands, li
     assert hands.revision == 1
     hands.press("Play")
     ActionChains(hands.chrome).key_down("b").perform()
-    seen = frames_seen(hands, 1.5)
+    seen: list[float] = []
+    hands.until(lambda: seen.extend(frames_seen(hands, 0.5)) or len(set(seen)) > 3)
     ActionChains(hands.chrome).key_up("b").perform()
-    assert len(seen) > 2
     hands.press("Pause")
 
 
@@ -235,7 +235,7 @@ def test_all_tabs_share_one_event_stream(hands: Hands, sock: str):
 
 @pytest.mark.parametrize("width", [1024, 1920])
 def test_the_transport_fits(hands: Hands, chrome, sock: str, width: int):
-    size = {"deviceScaleFactor": 1, "mobile": False, "height": 800}
+    size = {"deviceScaleFactor": PIXELS, "mobile": False, "height": 800}
     chrome.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size | {"width": width})
     try:
         hands.open(f"/shots/{sock}")

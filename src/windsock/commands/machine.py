@@ -46,7 +46,7 @@ def ensure_packages() -> None:
     if not packages.exists() or not (FRONTEND / "node_modules").exists():
         say("Installing the front end's packages ...")
         _run(["npm", "ci", "--no-audit", "--no-fund", "--loglevel=error"], FRONTEND, "npm.log")
-        packages.touch()
+        _mark(packages)
 
 
 def ensure_frontend() -> None:
@@ -58,7 +58,7 @@ def ensure_frontend() -> None:
     if not built.exists() or not (FRONTEND / "dist" / "index.html").exists():
         say("Building the front end ...")
         _run(["npm", "run", "build", "--silent"], FRONTEND, "build.log")
-        built.touch()
+        _mark(built)
 
 
 def _postgres_folder() -> Path | None:
@@ -104,6 +104,13 @@ def _run(command: list[str], folder: Path, log: str, environment: dict[str, str]
     if done.returncode:
         tail = "\n".join((HOME / log).read_text(errors="replace").splitlines()[-12:])
         raise Trouble(f"{' '.join(command[:3])} failed; {HOME / log} has all of it, and it ends:\n{tail}")
+
+
+def _mark(stamp: Path) -> None:
+    """What was made last is what is there: the marks of what was made before it, of the same kind, go."""
+    for other in stamp.parent.glob(f"{stamp.name.rsplit('-', 1)[0]}-*"):
+        other.unlink()
+    stamp.touch()
 
 
 def _stamp(name: str, paths: list[Path]) -> Path:
