@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import http.client
 import json
 import os
 import secrets
@@ -60,6 +61,8 @@ class Client:
                 return Answer(reply.status, reply.read(), dict(reply.headers))
         except urllib.error.HTTPError as fault:
             return Answer(fault.code, fault.read(), dict(fault.headers))
+        except http.client.HTTPException as cut_off:
+            raise ConnectionError(str(cut_off)) from cut_off
 
     def get(self, path: str, **headers: str) -> Answer:
         return self.ask("GET", path, None, **headers)

@@ -79,4 +79,4 @@ def points_as_elements(places: np.ndarray) -> Elements:
     """Loose places, (n, 3), as a subject of their own that stands where it rests."""
     points = np.asarray(places, dtype=np.float32)
     mesh = Mesh(points, points, points, np.zeros((0, 3), dtype=np.int32), np.arange(len(points)))
-    return Elements(places, places, Subject("ball", mesh, "loose places"), lambda values: values)
+    return Elements(places, places, Subject("ball", mesh, "loose places"), lambda values: values, lambda: points)

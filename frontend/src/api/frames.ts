@@ -56,17 +56,30 @@ export type Cost = {
   bytes: number;
 };
 
+/** Where a source alone has its field's level, in the space of its controller. */
+export type Outline =
+  | { kind: "ball"; radius: number }
+  | { kind: "plane"; axis: "x" | "y" | "z"; distance: number }
+  | { kind: "box"; half: (number | null)[]; margin: number };
+
 export type Manifest = {
   frame: number;
   seconds: number;
   items: DrawItem[];
   placements: Record<string, number[]>;
   values: Record<string, number | [number, number, number]>;
-  reaches: { field: string; source: string; controller: string; radius: number; outer: number }[];
+  reaches: { field: string; source: string; controller: string; outline: Outline }[];
   lights: { item: string; colour: string; strength: number }[];
   cameras: Record<string, { angle: number }>;
   environment: { kind: string; strength: number };
-  shapes: { item: string; faces: number; points: number; median_edge: number; milliseconds: number }[];
+  shapes: {
+    item: string;
+    faces: number;
+    points: number;
+    median_edge: number;
+    milliseconds: number;
+    attributes: string[];
+  }[];
   steps: StepReport[];
   costs: Cost[];
   sent: [string, number][];

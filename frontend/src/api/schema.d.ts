@@ -1285,6 +1285,118 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Across
+         * @description 1 behind the leading plane, falling to 0 at it over the last `soft` metres.
+         *
+         *     The plane lies `at` metres along the controller's axis, whichever way the controller is turned; how it is stretched
+         *     does not matter. A wavering edge is moved along the axis by a noise over the plane, so it never leaves islands ahead;
+         *     an edge in steps takes whole slabs of `step` metres.
+         */
+        Across: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * At
+             * @description Distance of the leading plane
+             * @default 0
+             */
+            at: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** Controller */
+            controller: string;
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Edge
+             * @default straight
+             * @enum {string}
+             */
+            edge: "straight" | "wavering" | "steps";
+            /**
+             * Evolution
+             * @description How fast the waves change
+             * @default 0
+             */
+            evolution: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Fall
+             * @default straight
+             * @enum {string}
+             */
+            fall: "straight" | "smooth";
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "across";
+            /**
+             * Measured
+             * @description On the geometry as it enters the step, or on the shape before its recipe
+             * @default posed
+             * @enum {string}
+             */
+            measured: "posed" | "rest";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Seed
+             * @description Which of the waves
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Soft
+             * @description Width of the fall from 1 to 0
+             * @default 0.3
+             */
+            soft: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Step
+             * @description Thickness of a slab
+             * @default 0.2
+             */
+            step: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Wave
+             * @description How far the edge wavers to either side
+             * @default 0.1
+             */
+            wave: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Wave Size
+             * @description Size of the waves
+             * @default 0.4
+             */
+            wave_size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
          * AnotherField
          * @description What another field was `lag` seconds ago: its value, a zone of it, or its age as a share of `full` seconds.
          *
@@ -1380,6 +1492,13 @@ export interface components {
              * @enum {string}
              */
             kind: "around";
+            /**
+             * Measured
+             * @description On the geometry as it enters the step, or on the shape before its recipe
+             * @default posed
+             * @enum {string}
+             */
+            measured: "posed" | "rest";
             /**
              * Rank
              * @default 0
@@ -1545,6 +1664,51 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["KeyedVector"];
+        };
+        /**
+         * Chance
+         * @description A number in 0..1, every one as likely, that belongs to the element and does not change.
+         */
+        Chance: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chance";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
          * Controller
@@ -1846,7 +2010,7 @@ export interface components {
             rank: number;
             /** Sources */
             sources: {
-                [key: string]: components["schemas"]["Around"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
+                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Spread"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["AnotherField"];
             };
         };
         /**
@@ -1985,6 +2149,23 @@ export interface components {
              * @default 0
              */
             wish: number;
+        };
+        /**
+         * Group
+         * @description A named set of items, by their ids, that a field refers to together.
+         */
+        Group: {
+            /**
+             * Members
+             * @default {}
+             */
+            members: {
+                [key: string]: components["schemas"]["Member"];
+            };
+            /** Name */
+            name: string;
+            /** Rank */
+            rank: number;
         };
         HTTPError: {
             detail?: Record<string, never>;
@@ -2209,6 +2390,17 @@ export interface components {
             roughness: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * Member
+         * @description An item's place in a group.
+         */
+        Member: {
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+        };
+        /**
          * Memory
          * @description hold: the most the value has been since the shot's first frame. fade: that, sinking from 1 to 0 in `seconds`.
          */
@@ -2235,6 +2427,81 @@ export interface components {
             name: string;
         };
         /**
+         * Near
+         * @description 1 at the nearest surface of the group's shapes, falling to 0 at the reach over the last `soft` metres before it.
+         *
+         *     The shapes are taken as their recipes leave them; the subject itself does not count. `inside`: whether places inside
+         *     a shape have the value 1, or are measured from its surface like those outside.
+         */
+        Near: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Fall
+             * @default straight
+             * @enum {string}
+             */
+            fall: "straight" | "smooth";
+            /** Group */
+            group: string;
+            /**
+             * Inside
+             * @default counted
+             * @enum {string}
+             */
+            inside: "counted" | "not counted";
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "near";
+            /**
+             * Measured
+             * @description On the geometry as it enters the step, or on the shape before its recipe
+             * @default posed
+             * @enum {string}
+             */
+            measured: "posed" | "rest";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Reach
+             * @description Distance at which the value is 0
+             * @default 0.5
+             */
+            reach: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Soft
+             * @description Width of the fall from 1 to 0
+             * @default 0.5
+             */
+            soft: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
          * NewShot
          * @description A new shot: blank, or from a document.
          */
@@ -2249,9 +2516,12 @@ export interface components {
         };
         /**
          * Noise
-         * @description Gradient noise about 1/2, within 0..1.
+         * @description A pattern about 1/2, within 0..1.
          *
-         *     `contrast` c stretches it about 1/2 by 1 / (1 - c): at 0 the noise as it is, towards 1 hard edges.
+         *     `contrast` c stretches it about 1/2 by 1 / (1 - c): at 0 the pattern as it is, towards 1 hard edges. In rest space it
+         *     sticks to the shape's own places and ignores how the shape stands; in a controller's space it moves with that. An
+         *     evolution that is `looped` is stretched to come a whole number of times over the shot, so that the first frame
+         *     follows the last.
          */
         Noise: {
             /**
@@ -2267,10 +2537,21 @@ export interface components {
              */
             contrast: number | components["schemas"]["KeyedNumber"];
             /**
+             * Controller
+             * @default null
+             */
+            controller: string | null;
+            /**
              * @description What becomes of the value, before not
              * @default null
              */
             curve: components["schemas"]["Curve"] | null;
+            /**
+             * Evolution
+             * @description How fast the pattern changes
+             * @default 0
+             */
+            evolution: number | components["schemas"]["KeyedNumber"];
             /**
              * Inverted
              * @description not: 1 - value
@@ -2283,11 +2564,30 @@ export interface components {
              */
             kind: "noise";
             /**
+             * Looped
+             * @description The pattern comes back at the end of the shot
+             * @default false
+             */
+            looped: boolean;
+            /**
+             * Measured
+             * @description On the geometry as it enters the step, or on the shape before its recipe
+             * @default posed
+             * @enum {string}
+             */
+            measured: "posed" | "rest";
+            /**
              * Octaves
              * @description Layers of ever finer pattern
              * @default 3
              */
             octaves: number;
+            /**
+             * Pattern
+             * @default gradient
+             * @enum {string}
+             */
+            pattern: "gradient" | "simplex" | "cellular" | "ridged" | "billow" | "tongues";
             /**
              * Rank
              * @default 0
@@ -2310,7 +2610,21 @@ export interface components {
              * @default rest
              * @enum {string}
              */
-            space: "rest" | "world";
+            space: "rest" | "world" | "controller";
+            /**
+             * Stretch
+             * @description How much longer its cells are along X, Y and Z
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            stretch: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
             /**
              * Word
              * @default or
@@ -2719,6 +3033,13 @@ export interface components {
              */
             frames: components["schemas"]["FrameRange"];
             /**
+             * Groups
+             * @default {}
+             */
+            groups: {
+                [key: string]: components["schemas"]["Group"];
+            };
+            /**
              * Items
              * @default {}
              */
@@ -2899,6 +3220,98 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * Surface
+         * @description A reading of the surface, 0 where it is `low` and 1 where it is `high` (which may be the smaller).
+         *
+         *     height: metres above the world's origin. axis, camera: degrees between the normal and a direction, 0 where the surface
+         *     faces it; the direction is an axis of the world or of a controller, or towards the camera. u, v; order: the place in
+         *     the order of the shape's points, 0 to 1. curvature: the mean of the two principal ones in 1/m, positive where the
+         *     surface bulges. attribute: a number that came with the points of an imported file, or a channel of their colour.
+         *     All but the first three are those of the shape as it was made.
+         */
+        Surface: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Attribute
+             * @default brightness
+             */
+            attribute: string;
+            /**
+             * Axis
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Controller
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Fall
+             * @default straight
+             * @enum {string}
+             */
+            fall: "straight" | "smooth";
+            /**
+             * High
+             * @description Reading at which the value is 1
+             * @default 1
+             */
+            high: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surface";
+            /**
+             * Low
+             * @description Reading at which the value is 0
+             * @default 0
+             */
+            low: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Measured
+             * @description On the geometry as it enters the step, or on the shape before its recipe
+             * @default posed
+             * @enum {string}
+             */
+            measured: "posed" | "rest";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Reading
+             * @default height
+             * @enum {string}
+             */
+            reading: "height" | "axis" | "camera" | "u" | "v" | "order" | "curvature" | "attribute";
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
          * TakeAway
          * @description A frame as a file.
          */
@@ -3058,6 +3471,95 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Within
+         * @description 1 inside, falling to 0 over `soft` metres outside, in the controller's own (stretched, turned) space.
+         *
+         *     The box is `size` large about the controller. The slab is as thick as the box is along one axis and has no end along
+         *     the others. Distances to a box are exact: round about its edges and corners.
+         */
+        Within: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** Controller */
+            controller: string;
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Fall
+             * @default straight
+             * @enum {string}
+             */
+            fall: "straight" | "smooth";
+            /**
+             * Form
+             * @default box
+             * @enum {string}
+             */
+            form: "box" | "slab";
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "within";
+            /**
+             * Measured
+             * @description On the geometry as it enters the step, or on the shape before its recipe
+             * @default posed
+             * @enum {string}
+             */
+            measured: "posed" | "rest";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Size
+             * @description Size of the box
+             * @default [
+             *       2,
+             *       2,
+             *       2
+             *     ]
+             */
+            size: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * Soft
+             * @description Width of the margin from 1 to 0
+             * @default 0.3
+             */
+            soft: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
     };
     responses: never;

@@ -1,5 +1,6 @@
+import { newSource, newStep } from "./defaults";
 import { isKeyed } from "./parameter";
-import type { Camera, Controller, Field, Geometry, Item, Light, Look, Patch, Shape, Shot, Source, Step } from "./types";
+import type { Camera, Controller, Field, Geometry, Item, Light, Look, Patch, Shape, Shot, Step } from "./types";
 import { fieldsOf, inOrder, lastRank, newId } from "./types";
 
 export const PLAIN_LOOK: Look = {
@@ -11,8 +12,6 @@ export const PLAIN_LOOK: Look = {
   opacity: 1,
   backs: "shown",
 };
-
-const INSIDE_LOOK: Look = { ...PLAIN_LOOK, base_colour: "#5B4A42", roughness: 0.9 };
 
 const STANDING = { place: [0, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] };
 const UNSTRETCHED = { scale: [1, 1, 1] as [number, number, number] };
@@ -105,6 +104,9 @@ export function removeItem(shot: Shot, id: string): Patch {
         patch.push({ op: "remove", path: `/fields/${fieldId}/sources/${sourceId}` });
     }
   }
+  for (const [groupId, group] of Object.entries(shot.groups)) {
+    if (id in group.members) patch.push({ op: "remove", path: `/groups/${groupId}/members/${id}` });
+  }
   if (shot.camera === id) {
     const other = Object.entries(shot.items).find(([key, item]) => item.kind === "camera" && key !== id)?.[0] ?? null;
     patch.push({ op: "replace", path: "/camera", value: other });
@@ -119,36 +121,6 @@ function freeLetter(shot: Shot): string {
     const letter = place < 26 ? String.fromCharCode(65 + place) : `A${String.fromCharCode(65 + place - 26)}`;
     if (!taken.has(letter)) return letter;
   }
-}
-
-const CLAUSE = { word: "or", amount: 1, inverted: false, curve: null } as const;
-
-export function aroundClause(rank: number, controller: string, reach: number): Source {
-  return { ...CLAUSE, kind: "around", rank, controller, reach, soft: reach * 0.6, fall: "straight" };
-}
-
-export function timeClause(rank: number): Source {
-  const staggered = { stagger: "none", spread: 1, wait: 0.5, controller: null, seed: 1 } as const;
-  return {
-    ...CLAUSE,
-    kind: "time",
-    rank,
-    word: rank > 0 ? "times" : "or",
-    form: "ramp",
-    start: 0.5,
-    length: 1,
-    every: 1,
-    fall: "smooth",
-    ...staggered,
-  };
-}
-
-export function spreadClause(rank: number, seeds: string): Source {
-  return { ...CLAUSE, kind: "spread", rank, seeds, speed: 1, soft: 0.2, pace: null };
-}
-
-export function anotherClause(rank: number, field: string): Source {
-  return { ...CLAUSE, kind: "another", rank, field, zone: "value", lag: 0.4, full: 1 };
 }
 
 /** The fields that one may measure from: all but itself and those that measure from it. */
@@ -177,36 +149,14 @@ export function newField(shot: Shot): { id: string; patch: Patch } {
     level: 0.5,
     band: 0.1,
     memory: null,
-    sources: controller ? { around: aroundClause(0, controller, 2) } : {},
+    sources: controller ? { around: newSource("around", { rank: 0, controller }) } : {},
   };
   return { id, patch: [{ op: "add", path: `/fields/${id}`, value }] };
 }
 
-/** Adds Follow through to a shape, at first with no field: all of it is loose. */
-export function addFollowThrough(shot: Shot, shapeId: string): Patch {
-  const settings = { zone: "value", amount: 1, swings: 1.5, damping: 0.25, settled: 1 } as const;
-  return addStep(shot, shapeId, (rank) => ({
-    kind: "follow_through",
-    rank,
-    on: true,
-    part: "body",
-    field: null,
-    ...settings,
-  }));
-}
-
-export function noiseClause(rank: number, size: number): Source {
-  return {
-    ...CLAUSE,
-    kind: "noise",
-    rank,
-    word: rank > 0 ? "roughened by" : "or",
-    size,
-    octaves: 4,
-    contrast: 50,
-    space: "rest",
-    seed: 1,
-  };
+/** Adds a step to a shape, at first with no field. */
+export function addPlainStep(shot: Shot, shapeId: string, kind: Step["kind"]): Patch {
+  return addStep(shot, shapeId, (rank) => newStep(kind, { rank }));
 }
 
 /**
@@ -239,24 +189,14 @@ export function addCutAway(
     level: 0.5,
     band: 0.1,
     memory: null,
-    sources: { around: aroundClause(0, controller, reach), noise: noiseClause(1, round(size * 0.15)) },
+    sources: {
+      around: newSource("around", { rank: 0, controller, reach, soft: round(reach * 0.6) }),
+      noise: newSource("noise", { rank: 1, word: "roughened by", size: round(size * 0.15), octaves: 4, contrast: 50 }),
+    },
   };
   const fieldId = newId(shot.fields, "front");
   patch.push({ op: "add", path: `/fields/${fieldId}`, value: field });
-  patch.push(
-    ...addStep(shot, shapeId, (rank) => ({
-      kind: "cut_away",
-      rank,
-      on: true,
-      part: "body",
-      field: fieldId,
-      zone: "inside",
-      edge: "exact",
-      amount: 1,
-      backs: "second look",
-      back_look: INSIDE_LOOK,
-    })),
-  );
+  patch.push(...addStep(shot, shapeId, (rank) => newStep("cut_away", { rank, field: fieldId })));
   return { patch, field: fieldId };
 }
 
@@ -298,6 +238,22 @@ function round(value: number): number {
   return Number(value.toPrecision(2));
 }
 
+/** A new group with one shape in it, or none. */
+export function newGroup(shot: Shot, member: string | null): { id: string; patch: Patch } {
+  const id = newId(shot.groups, "group");
+  const number = Object.keys(shot.groups).length + 1;
+  const members = member ? { [member]: { rank: 0 } } : {};
+  const value = { name: `Group ${number}`, rank: lastRank(shot.groups), members };
+  return { id, patch: [{ op: "add", path: `/groups/${id}`, value }] };
+}
+
+/** Takes an item into a group, or out of it. */
+export function changeMember(shot: Shot, group: string, item: string): Patch {
+  const path = `/groups/${group}/members/${item}`;
+  const members = shot.groups[group]?.members ?? {};
+  return item in members ? [{ op: "remove", path }] : [{ op: "add", path, value: { rank: lastRank(members) } }];
+}
+
 /** Exchanges the ranks of a thing and its neighbour, one place up or down. */
 export function moveInOrder(
   collection: Record<string, { rank: number }>,
@@ -314,4 +270,25 @@ export function moveInOrder(
     { op: "replace", path: `${pointer}/${one[0]}/rank`, value: ranks[1] },
     { op: "replace", path: `${pointer}/${other[0]}/rank`, value: ranks[0] },
   ];
+}
+
+/** Lays a thing of a collection before or after another one. */
+export function placedBeside(
+  collection: Record<string, { rank: number }>,
+  pointer: string,
+  id: string,
+  beside: string,
+  after: boolean,
+): Patch {
+  const others = inOrder(collection).filter(([key]) => key !== id);
+  const place = others.findIndex(([key]) => key === beside) + (after ? 1 : 0);
+  const [before, next] = [others[place - 1]?.[1].rank, others[place]?.[1].rank];
+  const was = inOrder(collection).findIndex(([key]) => key === id);
+  if (was === place) return [];
+  if (before !== undefined && next !== undefined && before === next) {
+    const order = [...others.slice(0, place), [id] as const, ...others.slice(place)];
+    return order.map(([key], rank) => ({ op: "replace", path: `${pointer}/${key}/rank`, value: rank }));
+  }
+  const rank = before === undefined ? (next ?? 0) - 1 : next === undefined ? before + 1 : (before + next) / 2;
+  return [{ op: "replace", path: `${pointer}/${id}/rank`, value: rank }];
 }

@@ -1,7 +1,8 @@
 import type { Source } from "./types";
 
-type Curve = NonNullable<Source["curve"]>;
-type Easing = Curve["points"][string]["easing"];
+export type Curve = NonNullable<Source["curve"]>;
+export type CurvePoint = Curve["points"][string];
+type Easing = CurvePoint["easing"];
 
 const LINEAR: Easing = { kind: "linear" };
 
@@ -27,12 +28,29 @@ export const CURVES: Record<string, Curve> = {
   ),
 };
 
+/** What is said where there is no curve. */
+export const AS_IT_IS = "as it is";
+
 /** The name of a curve; one that is not among those named is its owner's own. */
 export function curveName(told: Source["curve"]): string {
-  if (!told) return "as it is";
-  const text = JSON.stringify(Object.values(told.points).map(({ x, y, easing }) => [x, y, easing]));
-  const found = Object.entries(CURVES).find(
-    ([, one]) => JSON.stringify(Object.values(one.points).map(({ x, y, easing }) => [x, y, easing])) === text,
-  );
+  if (!told) return AS_IT_IS;
+  const text = written(told);
+  const found = Object.entries(CURVES).find(([, one]) => written(one) === text);
   return found?.[0] ?? "a curve of its own";
+}
+
+/** A curve as text that is the same for the same curve. */
+function written(told: Curve): string {
+  const points = sortedPoints(told).map(([, { x, y, easing }]) => [
+    x,
+    y,
+    easing?.kind ?? LINEAR.kind,
+    easing?.kind === "bezier" ? easing.handles : null,
+  ]);
+  return JSON.stringify(points);
+}
+
+/** The points of a curve by their place. */
+export function sortedPoints(curve: Curve): [string, CurvePoint][] {
+  return Object.entries(curve.points).sort(([, one], [, other]) => one.x - other.x);
 }

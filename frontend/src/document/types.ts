@@ -13,6 +13,7 @@ export type Geometry = Shape["geometry"];
 export type Look = Schemas["Look"];
 export type Field = Schemas["Field"];
 export type Source = Field["sources"][string];
+export type Group = Shot["groups"][string];
 export type Step = Shape["recipe"]["steps"][string];
 export type Word = Source["word"];
 export type NumberParameter = number | Schemas["KeyedNumber"];

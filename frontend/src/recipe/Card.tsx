@@ -6,6 +6,8 @@ export const Card = styled.section`
   background: var(--card); border: 1px solid var(--line); border-radius: 3px;
   &[data-off] { opacity: 0.75; border-style: dashed; }
   &[data-undriven] { background: repeating-linear-gradient(135deg, var(--card) 0 8px, var(--hatch) 8px 16px); }
+  &[data-landing="before"] { box-shadow: 0 -3px var(--signal); }
+  &[data-landing="after"] { box-shadow: 0 3px var(--signal); }
   &[data-listens] { border-color: var(--sea); box-shadow: inset 3px 0 var(--sea); }
 `;
 export const Place = styled.span`

@@ -1,31 +1,20 @@
-import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
+import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 import type { Reading } from "../api/frames";
-import {
-  anotherClause,
-  aroundClause,
-  moveInOrder,
-  noiseClause,
-  reachableFields,
-  spreadClause,
-  timeClause,
-} from "../document/commands";
-import { CURVES, curveName } from "../document/curves";
+import { newGroup, reachableFields } from "../document/commands";
+import { newSource } from "../document/defaults";
 import { quantity } from "../document/quantities";
 import { type Field, fieldsOf, inOrder, lastRank, newId, type Patch, type Source, type Word } from "../document/types";
 import { IconButton, SmallButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
-import { useCommit, useSession, useShot } from "../parts/editing";
+import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
+import { useReorder } from "../parts/useReorder";
 import { Meta, Unfolded } from "./Card";
+import { Clause } from "./Clause";
 import { Histogram } from "./Histogram";
-import type { Named } from "./sources/clause";
-import { SOURCE_WORDS, SourceClause } from "./sources/SourceClause";
 
-const WORDS: readonly (readonly [Word, Word])[] = (
-  ["and", "or", "times", "plus", "less", "except", "mixed with", "roughened by", "lifted by", "apart from"] as const
-).map((word) => [word, word] as const);
 const MEMORIES = [
   ["none", "remembered not at all"],
   ["hold", "remembered for good"],
@@ -44,8 +33,10 @@ export function FieldSentence({
   subject: string;
   reading: Reading | undefined;
 }) {
+  const { documents } = useEditing();
   const commit = useCommit();
   const items = useShot((shot) => shot.items);
+  const groups = inOrder(useShot((shot) => shot.groups)).map(([key, group]) => [key, group.name] as const);
   const all = useShot((shot) => shot.fields);
   const controllers = inOrder(items)
     .filter(([, item]) => item.kind === "controller")
@@ -53,11 +44,18 @@ export function FieldSentence({
   const fields = reachableFields(all, id).map((key) => [key, `${all[key]?.letter} ${all[key]?.name}`] as const);
   const clauses = inOrder(field.sources);
 
-  function add(word: string, make: (rank: number) => Source) {
+  function add(word: string, source: Source, before: Patch = []) {
     const key = newId(field.sources, word);
-    commit(`${field.letter} with ${word}`, [
-      { op: "add", path: `/fields/${id}/sources/${key}`, value: make(lastRank(field.sources)) },
-    ]);
+    const patch: Patch = [...before, { op: "add", path: `/fields/${id}/sources/${key}`, value: source }];
+    commit(`${field.letter} with ${word}`, patch);
+  }
+
+  /** Near the first group of the shot, or a new one. */
+  function addNear() {
+    const { shot } = documents.getState();
+    const first = groups[0]?.[0];
+    const made = first ? { id: first, patch: [] } : newGroup(shot, null);
+    add("near", newSource("near", { rank: lastRank(field.sources), group: made.id }), made.patch);
   }
 
   const remember = (kind: "hold" | "fade" | null) =>
@@ -69,18 +67,27 @@ export function FieldSentence({
       },
     ]);
 
+  const { landing, grab } = useReorder(field.sources, `/fields/${id}/sources`, "order of clauses");
+  const rank = lastRank(field.sources);
   const [controller, other] = [controllers[0]?.[0], fields[0]?.[0]];
   const commands: (readonly [string, () => void])[] = [
     ...(controller
-      ? [["Around a controller", () => add("around", (rank) => aroundClause(rank, controller, 2))] as const]
+      ? ([
+          ["Around a controller", () => add("around", newSource("around", { rank, controller }))],
+          ["Across a controller", () => add("across", newSource("across", { rank, controller }))],
+          ["Within a controller's box", () => add("within", newSource("within", { rank, controller }))],
+        ] as const)
       : []),
-    ["Noise", () => add("noise", (rank) => noiseClause(rank, 0.5))],
-    ["Time", () => add("time", timeClause)],
+    ["Near shapes", addNear],
+    ["The surface", () => add("surface", newSource("surface", { rank, word: joining(rank, "times") }))],
+    ["Noise", () => add("noise", newSource("noise", { rank, word: joining(rank, "roughened by"), contrast: 50 }))],
+    ["Time", () => add("time", newSource("time", { rank, word: joining(rank, "times"), start: 0.5 }))],
+    ["Chance", () => add("chance", newSource("chance", { rank, word: joining(rank, "times") }))],
     ...(other
-      ? [
-          ["A spread from another field", () => add("spread", (rank) => spreadClause(rank, other))] as const,
-          ["Another field, later", () => add("another", (rank) => anotherClause(rank, other))] as const,
-        ]
+      ? ([
+          ["A spread from another field", () => add("spread", newSource("spread", { rank, seeds: other }))],
+          ["Another field, later", () => add("another", newSource("another", { rank, field: other, lag: 0.4 }))],
+        ] as const)
       : []),
     ...(field.memory ? [] : [["Remember the most it was", () => remember("hold")] as const]),
   ];
@@ -96,8 +103,9 @@ export function FieldSentence({
           field={field}
           fieldId={id}
           id={key}
-          controllers={controllers}
-          fields={fields}
+          measurable={{ controllers, fields, groups, subject }}
+          landing={landing?.id === key ? (landing.after ? "after" : "before") : undefined}
+          onGrab={(down) => grab(key, down)}
         />
       ))}
       {field.memory && (
@@ -132,6 +140,11 @@ export function FieldSentence({
       ))}
     </div>
   );
+}
+
+/** The word that joins a further clause; the first is joined to nothing. */
+function joining(rank: number, word: Word): Word {
+  return rank > 0 ? word : "or";
 }
 
 /** What the field's history cost to find, where it has one. */
@@ -210,82 +223,5 @@ function Referred({ id, subject }: { id: string; subject: string }) {
         </span>
       )}
     </Unfolded>
-  );
-}
-
-type Props = {
-  pointer: string;
-  source: Source;
-  first: boolean;
-  field: Field;
-  fieldId: string;
-  id: string;
-  controllers: Named;
-  fields: Named;
-};
-
-function Clause({ pointer, source, first, field, fieldId, id, controllers, fields }: Props) {
-  const commit = useCommit();
-  const put = (label: string, name: string, value: unknown) =>
-    commit(label, [{ op: "replace", path: `${pointer}/${name}`, value }]);
-  const sources = `/fields/${fieldId}/sources`;
-  const move = (by: 1 | -1): Patch => moveInOrder(field.sources, sources, id, by);
-  const named = curveName(source.curve);
-  const curves = [...(named in CURVES || !source.curve ? [] : [named]), ...Object.keys(CURVES), "as it is"];
-  return (
-    <>
-      {!first && (
-        <>
-          ,{" "}
-          <Choice
-            label="Joining word"
-            value={source.word}
-            options={WORDS}
-            onChoose={(word) => put(word, "word", word)}
-          />{" "}
-        </>
-      )}
-      {source.inverted && "not "}
-      <SourceClause pointer={pointer} source={source} put={put} controllers={controllers} fields={fields} />
-      {source.curve && (
-        <>
-          , taken{" "}
-          <Choice
-            label="Curve"
-            value={named}
-            options={curves.map((name) => [name, name] as const)}
-            onChoose={(name) => name !== named && put(`curve ${name}`, "curve", CURVES[name] ?? null)}
-          />
-        </>
-      )}
-      {source.amount !== 1 && (
-        <>
-          , by <NumberValue pointer={`${pointer}/amount`} quantity={quantity("Around", "amount")} label="Amount" />
-        </>
-      )}{" "}
-      <CommandMenu
-        label="This clause"
-        commands={[
-          [source.inverted ? "Not inverted" : "Invert it (not)", () => put("not", "inverted", !source.inverted)],
-          ...(source.curve
-            ? []
-            : [["Take it through a curve", () => put("a curve", "curve", CURVES["eased in and out"])] as const]),
-          ...(source.amount === 1 ? [["Count only half of it", () => put("amount 0.5", "amount", 0.5)] as const] : []),
-          ["Move it before", () => commit("order of clauses", move(-1))],
-          ["Move it after", () => commit("order of clauses", move(1))],
-          [
-            "Remove it",
-            () =>
-              commit(`${field.letter} without ${SOURCE_WORDS[source.kind]}`, [
-                { op: "remove", path: `${sources}/${id}` },
-              ]),
-          ],
-        ]}
-      >
-        <IconButton data-small aria-label={`More for ${SOURCE_WORDS[source.kind]}`}>
-          <MoreHorizontal size={14} />
-        </IconButton>
-      </CommandMenu>
-    </>
   );
 }

@@ -4,8 +4,8 @@ import {
   addCamera,
   addController,
   addCutAway,
-  addFollowThrough,
   addLight,
+  addPlainStep,
   addShape,
   GEOMETRIES,
   removeItem,
@@ -16,6 +16,7 @@ import { Button } from "../parts/Button";
 import { CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { tell } from "../parts/messages";
+import { useReorder } from "../parts/useReorder";
 import { GeometryCard } from "./GeometryCard";
 import { ImportDialog } from "./ImportDialog";
 import { ItemCards } from "./ItemCards";
@@ -94,6 +95,8 @@ function Chosen({ id, item }: { id: string; item: Item }) {
   const editing = useEditing();
   const commit = useCommit();
   const manifest = useSession((session) => session.manifest);
+  const steps = item.kind === "shape" ? item.recipe.steps : {};
+  const { landing, grab } = useReorder(steps, `/items/${id}/recipe/steps`, "order of steps");
 
   function addCut() {
     const { shot } = editing.documents.getState();
@@ -130,7 +133,16 @@ function Chosen({ id, item }: { id: string; item: Item }) {
         <>
           <GeometryCard id={id} shape={item} />
           {inOrder(item.recipe.steps).map(([stepId, step], place) => (
-            <StepCard key={stepId} shapeId={id} shape={item} id={stepId} step={step} place={place + 1} />
+            <StepCard
+              key={stepId}
+              shapeId={id}
+              shape={item}
+              id={stepId}
+              step={step}
+              place={place + 1}
+              landing={landing?.id === stepId ? (landing.after ? "after" : "before") : undefined}
+              onGrab={(down) => grab(stepId, down)}
+            />
           ))}
           <CommandMenu
             label="Add a step"
@@ -138,7 +150,8 @@ function Chosen({ id, item }: { id: string; item: Item }) {
               ["Cut away", addCut],
               [
                 "Follow through",
-                () => commit("add Follow through", addFollowThrough(editing.documents.getState().shot, id)),
+                () =>
+                  commit("add Follow through", addPlainStep(editing.documents.getState().shot, id, "follow_through")),
               ],
             ]}
           >

@@ -6,6 +6,7 @@ import type { Shape, Step } from "../document/types";
 import { IconButton } from "../parts/Button";
 import { CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
+import { Grip } from "../parts/Grip";
 import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
 import { bytes, FieldSentence, told } from "./FieldSentence";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
@@ -19,10 +20,18 @@ const UNDRIVEN: Record<Step["kind"], string> = {
     "No field drives this, so every point is equally loose. Choose a field in place of “everywhere” to hold a part of it.",
 };
 
-type Props = { shapeId: string; shape: Shape; id: string; step: Step; place: number };
+type Props = {
+  shapeId: string;
+  shape: Shape;
+  id: string;
+  step: Step;
+  place: number;
+  landing: "before" | "after" | undefined;
+  onGrab: (down: React.PointerEvent<HTMLElement>) => void;
+};
 
 /** One step as a sentence; the field that drives it unfolds beneath. */
-export function StepCard({ shapeId, shape, id, step, place }: Props) {
+export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: Props) {
   const { documents } = useEditing();
   const listens = useStore(documents, (state) =>
     Boolean(step.field && state.drag?.some((one) => one.path.startsWith(`/fields/${step.field}/`))),
@@ -47,8 +56,14 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
       data-listens={listens || undefined}
       data-off={step.on ? undefined : true}
       data-undriven={field ? undefined : true}
+      data-place={`${steps}#${id}`}
+      data-landing={landing}
     >
-      <Ordinal>{place}</Ordinal>
+      <Ordinal>
+        {place}
+        <br />
+        <Grip label="Drag the step to another place" onGrab={onGrab} />
+      </Ordinal>
       <Corner>
         <IconButton
           data-small

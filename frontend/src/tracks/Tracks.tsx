@@ -130,9 +130,12 @@ function FieldRow({ id, field }: { id: string; field: Field }) {
       (item) => item.kind === "shape" && Object.values(item.recipe.steps).some((step) => step.field === id && step.on),
     ) || Object.values(shot.fields).some((other) => fieldsOf(other).includes(id));
   const words = inOrder(field.sources).map(([, source]) => {
-    if (source.kind === "around") return `around ${shot.items[source.controller]?.name ?? ""}`;
+    if ("controller" in source && source.controller) {
+      return `${SOURCE_WORDS[source.kind]} ${shot.items[source.controller]?.name ?? ""}`;
+    }
     if (source.kind === "another") return `${shot.fields[source.field]?.letter ?? ""}, later`;
     if (source.kind === "spread") return `spread from ${shot.fields[source.seeds]?.letter ?? ""}`;
+    if (source.kind === "near") return `near ${shot.groups[source.group]?.name ?? ""}`;
     return SOURCE_WORDS[source.kind];
   });
   return (

@@ -3,6 +3,7 @@ import * as THREE from "three";
 import { shown } from "../document/arithmetic";
 import { isKeyed } from "../document/parameter";
 import { beginDrag, useEditing, useSession, useShot, valueNow } from "../parts/editing";
+import { outlinePath, project, size } from "./outlines";
 import type { Stage } from "./stage";
 
 type Vector = [number, number, number];
@@ -92,11 +93,11 @@ export function Handles({ drawn }: { drawn: number }) {
       {manifest.reaches.map((reach) => {
         const matrix = manifest.placements[reach.controller];
         const mine = reach.controller === chosen;
-        if (!matrix || reach.radius <= 0) return null;
+        if (!matrix) return null;
         return (
           <path
             key={`${reach.field} ${reach.source}`}
-            d={silhouette(stage, matrix, reach.radius)}
+            d={outlinePath(stage, matrix, reach.outline)}
             fill="none"
             stroke="#0B6B70"
             strokeWidth={mine ? 1.8 : 1.2}
@@ -186,22 +187,6 @@ function vector(value: number | number[]): Vector {
   return value as Vector;
 }
 
-function size(stage: Stage): { width: number; height: number } {
-  const { clientWidth, clientHeight } = stage.renderer.domElement;
-  return { width: clientWidth, height: clientHeight };
-}
-
-/** Where a place in the world lies in the picture, in pixels; null behind the camera. */
-function project(stage: Stage, place: THREE.Vector3): { x: number; y: number } | null {
-  const { width, height } = size(stage);
-  const camera = stage.camera;
-  camera.updateMatrixWorld();
-  const seen = place.clone().applyMatrix4(camera.matrixWorldInverse.copy(camera.matrixWorld).invert());
-  if (seen.z > -camera.near) return null;
-  const flat = seen.applyMatrix4(camera.projectionMatrix);
-  return { x: ((flat.x + 1) / 2) * width, y: ((1 - flat.y) / 2) * height };
-}
-
 /** The direction in the picture of a direction in the world: at most length 1, shorter when it points at the viewer. */
 function screenDirection(stage: Stage, from: THREE.Vector3, axis: THREE.Vector3): { x: number; y: number } {
   const distance = from.distanceTo(new THREE.Vector3().setFromMatrixPosition(stage.camera.matrixWorld));
@@ -259,38 +244,6 @@ function movedTo(
   const flat = along.clone().projectOnPlane(ahead);
   const length = flat.lengthSq() > 1e-3 ? moved.dot(flat) / flat.lengthSq() : 0;
   return from.clone().addScaledVector(along, length).toArray();
-}
-
-/**
- * The outline, as the camera sees it, of a ball of a radius in an item's own (stretched) space. In that space the outline
- * is the circle in which the cone from the camera touches the ball.
- */
-function silhouette(stage: Stage, matrix: number[], radius: number): string {
-  const toWorld = new THREE.Matrix4().fromArray(matrix);
-  const eye = new THREE.Vector3()
-    .setFromMatrixPosition(stage.camera.matrixWorld)
-    .applyMatrix4(toWorld.clone().invert());
-  const distance = eye.length();
-  if (distance <= radius) return "";
-  const normal = eye.clone().normalize();
-  const centre = normal.clone().multiplyScalar((radius * radius) / distance);
-  const across = radius * Math.sqrt(1 - (radius / distance) ** 2);
-  const side = new THREE.Vector3(0, 1, 0).cross(normal);
-  if (side.lengthSq() < 1e-6) side.set(1, 0, 0);
-  side.normalize();
-  const up = normal.clone().cross(side);
-  const points: string[] = [];
-  for (let step = 0; step <= 72; step++) {
-    const angle = (step / 72) * 2 * Math.PI;
-    const place = centre
-      .clone()
-      .addScaledVector(side, Math.cos(angle) * across)
-      .addScaledVector(up, Math.sin(angle) * across);
-    const seen = project(stage, place.applyMatrix4(toWorld));
-    if (!seen) return "";
-    points.push(`${seen.x.toFixed(1)} ${seen.y.toFixed(1)}`);
-  }
-  return `M${points.join("L")}`;
 }
 
 const Overlay = styled.svg`

@@ -14,7 +14,6 @@ from windsock.core.document.items import Camera, Light
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import DrawItem, Frame
-from windsock.core.fields.around import Around
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.kernels.packing import packed_normals, packed_tint
 from windsock.core.look import Look
@@ -190,16 +189,11 @@ class Bundler:
 
 
 def reaches(shot: Shot, at: Moment) -> list[dict[str, object]]:
-    """The true reach of each controller: the distance at which its Around has the value of the field's level."""
+    """The true reach of each controller: where one of its sources alone has the value of its field's level."""
     return [
-        {
-            "field": field_id,
-            "source": source_id,
-            "controller": source.controller,
-            "radius": source.reach_at(at(told.level), at),
-            "outer": at(source.reach),
-        }
+        {"field": field_id, "source": source_id, "controller": controller, "outline": outline}
         for field_id, told in in_order(shot.fields)
         for source_id, source in in_order(told.sources)
-        if isinstance(source, Around)
+        if (outline := source.outline(at(told.level), at)) is not None
+        for controller in source.items()
     ]

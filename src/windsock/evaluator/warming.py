@@ -6,8 +6,11 @@ import numpy as np
 
 from windsock.core.kernels.affine import affine
 from windsock.core.kernels.arrival import arrival_times, surface_of
+from windsock.core.kernels.cellular import nearest_strewn
+from windsock.core.kernels.evolving import evolving_noise
 from windsock.core.kernels.noise import gradient_noise
 from windsock.core.kernels.packing import packed_normals, packed_tint
+from windsock.core.kernels.simplex import simplex_noise
 from windsock.core.kernels.springs import spring_factors, spring_step
 
 
@@ -15,6 +18,9 @@ def warm_up() -> None:
     """Call each kernel once with the types that it is called with."""
     places = np.array([[0.0, 0, 0], [1, 0, 0], [0, 1, 0], [0.2, 0.1, 0]])
     gradient_noise(places, 0, 1)
+    evolving_noise(places, 0.0, 0)
+    simplex_noise(places, 0.0, 0)
+    nearest_strewn(places, 0.0, 0)
     for points in (places, places.astype(np.float32)):
         affine(points, np.eye(4))
     packed_normals(places.astype(np.float32))

@@ -57,7 +57,7 @@ def test_the_reach_that_is_drawn_is_where_the_value_is_the_level(fall, level):
     document["items"]["fog"]["place"] = [0, 0, 0]
     shot = parsed(document)
     source = shot.fields["front"].sources["s"]
-    radius = source.reach_at(level, shot.moment(0))
+    radius = source.outline(level, shot.moment(0))["radius"]
     assert values(document, 0, np.array([[0, radius, 0]]))[0] == pytest.approx(level, abs=1e-6)
 
 

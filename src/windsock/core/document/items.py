@@ -34,6 +34,20 @@ class Scaled(ItemBase):
     )
 
 
+class Member(Declared):
+    """An item's place in a group."""
+
+    rank: Rank = 0.0
+
+
+class Group(Declared):
+    """A named set of items, by their ids, that a field refers to together."""
+
+    name: Name
+    rank: Rank
+    members: Annotated[dict[Id, Member], Field(max_length=256)] = {}
+
+
 class PartName(Declared):
     """A named outcome of a recipe."""
 

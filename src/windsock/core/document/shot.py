@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from graphlib import CycleError, TopologicalSorter
 from typing import Annotated, Literal, Self
 
 from pydantic import Field as Limits
 from pydantic import ValidationError, model_validator
 
-from windsock.core.declarations import Declared, Id, Name, Quantity
-from windsock.core.document.items import Camera, Controller, Item, Shape
+from windsock.core.declarations import Declared, Id, Name, Quantity, in_order
+from windsock.core.document.items import Camera, Controller, Group, Item, Shape
 from windsock.core.fields.field import Field
 from windsock.core.geometry.placement import Matrix, placement
 from windsock.core.refusals import Refusal
@@ -71,6 +71,7 @@ class Shot(Declared):
     camera: Id | None = None
     items: Annotated[dict[Id, Item], Limits(max_length=256)] = {}
     fields: Annotated[dict[Id, Field], Limits(max_length=64)] = {}
+    groups: Annotated[dict[Id, Group], Limits(max_length=64)] = {}
 
     def moment(self, frame: float) -> Moment:
         """The point in time of a frame: frame 0 is at 0 seconds."""
@@ -82,6 +83,11 @@ class Shot(Declared):
         scale = at(thing.scale) if isinstance(thing, (Shape, Controller)) else (1.0, 1.0, 1.0)
         x, y, z = (max(abs(factor), 1e-6) for factor in scale)
         return placement(at(thing.place), at(thing.turn), (x, y, z))
+
+    def shapes_of(self, group: str) -> list[str]:
+        """The ids of a group's shapes, in order."""
+        members = [item for item, _ in in_order(self.groups[group].members)]
+        return [item for item in members if isinstance(self.items[item], Shape)]
 
     @model_validator(mode="after")
     def _references_hold(self) -> Self:
@@ -107,18 +113,45 @@ class Shot(Declared):
             for item in field.items():
                 if not isinstance(self.items.get(item), Controller):
                     yield f"field {field.letter} measures from “{item}”, which is not a controller of the shot"
+        for group in self.groups.values():
+            for item in group.members:
+                if item not in self.items:
+                    yield f"the group {group.name} has the member “{item}”, which is not an item of the shot"
+                    return
+        for field in self.fields.values():
+            for group in field.groups():
+                if group not in self.groups:
+                    yield f"field {field.letter} measures from the group “{group}”, which is not in the shot"
+                    return
         for item in self.items.values():
             if isinstance(item, Shape):
                 yield from self._recipe_complaints(item)
+        if circle := self._shape_circle():
+            told = " → ".join(self.items[item].name for item in circle)
+            yield f"the shapes go round in a circle, {told}: each is measured from what the other's recipe leaves"
 
     def _circle(self) -> list[str]:
         """Field ids that lead back to the first of them, or nothing."""
-        needs = {field_id: field.fields() for field_id, field in self.fields.items()}
-        try:
-            TopologicalSorter(needs).prepare()
-        except CycleError as circle:
-            return list(circle.args[1])
-        return []
+        return _circle_in({field_id: field.fields() for field_id, field in self.fields.items()})
+
+    def _shape_circle(self) -> list[str]:
+        """Shape ids that lead back to the first of them, through fields that measure from groups, or nothing."""
+        needs: dict[str, set[str]] = {}
+        for item_id, item in self.items.items():
+            steps = item.recipe.steps.values() if isinstance(item, Shape) else ()
+            used = [step.field for step in steps if step.field is not None]
+            groups = {group for field_id in used for group in self._groups_behind(field_id, set())}
+            needs[item_id] = {shape for group in groups for shape in self.shapes_of(group)} - {item_id}
+        return _circle_in(needs)
+
+    def _groups_behind(self, field_id: str, seen: set[str]) -> set[str]:
+        """The groups that a field measures from, by itself or through other fields."""
+        if field_id in seen or field_id not in self.fields:
+            return set()
+        seen.add(field_id)
+        field = self.fields[field_id]
+        behind = (self._groups_behind(other, seen) for other in field.fields())
+        return set(field.groups()).union(*behind)
 
     def _recipe_complaints(self, shape: Shape) -> Iterator[str]:
         if "body" not in shape.recipe.parts:
@@ -128,6 +161,14 @@ class Shot(Declared):
                 yield f"a step of {shape.name} listens to the field “{step.field}”, which is not in the shot"
             if step.part not in shape.recipe.parts:
                 yield f"a step of {shape.name} takes the part “{step.part}”, which its recipe does not have"
+
+
+def _circle_in(needs: Mapping[str, Iterable[str]]) -> list[str]:
+    try:
+        TopologicalSorter(needs).prepare()
+    except CycleError as circle:
+        return list(circle.args[1])
+    return []
 
 
 class BadDocument(Refusal):
@@ -157,9 +198,9 @@ def parse_shot(data: object) -> Shot:
 
 KINDS = {
     "shape", "controller", "light", "camera", "sphere", "box", "plane", "revolve", "imported", "around", "noise",
-    "time", "spread", "another", "cut_away", "follow_through",
+    "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through",
 }  # fmt: skip
-COLLECTIONS = {"items", "fields", "sources", "steps", "parts", "profile", "keys", "points"}
+COLLECTIONS = {"items", "fields", "sources", "steps", "parts", "profile", "keys", "points", "groups", "members"}
 BRANCHES = {"KeyedNumber", "KeyedVector", "constrained-float", "float"}
 
 

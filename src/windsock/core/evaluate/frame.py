@@ -22,9 +22,10 @@ from windsock.core.evaluate.reading import Reading, read_coverage, read_histogra
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.field import AnySource, measure
-from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.source import Elements, Finished, Subject, Values
 from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
-from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.kernels.surface_distance import Surface
 from windsock.core.shapes import Assets, build
 from windsock.core.steps import AnyStep
 from windsock.core.steps.follow_through import FollowThrough
@@ -58,13 +59,14 @@ class StepReport:
 
 @dataclass(frozen=True)
 class ShapeReport:
-    """What a shape is before its recipe."""
+    """What a shape is before its recipe. attributes: the numbers that its points carry, by name."""
 
     item: str
     faces: int
     points: int
     median_edge: float
     milliseconds: float
+    attributes: list[str]
 
 
 @dataclass(frozen=True, eq=False)
@@ -132,7 +134,7 @@ class Evaluator:
         self._keeper = keeper
         self.watch = watch or Watch()
         self._plans = plans or Plans()
-        self._history = History(keeper, self.at_rest, self.watch)
+        self._history = History(keeper, self.at_rest, self.finished, self.watch)
 
     def scene(self, shot: Shot, frame: float) -> SceneAt:
         """A shot at a frame."""
@@ -212,17 +214,35 @@ class Evaluator:
         matrix = result.placements[item_id]
         spent = (perf_counter() - started) * 1000
         edge = self._median_edge(scene, mesh, key)
-        result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent))
-        part = Part(mesh, shape.look, shape.look.backs)
-        for step_id, step in in_order(shape.recipe.steps):
-            if step.on:
-                self.watch.check()
-                part, key, report = self._step(scene, subject, step_id, step, part, key, matrix)
-                result.steps.append(report)
+        result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured()))
+        part, key = self._recipe(scene, subject, shape, matrix, result.steps)
         seen = None
         if heat is not None and heat.item == item_id and heat.field in scene.shot.fields:
             seen = self.field_on(scene, heat.field, part.mesh, key, matrix, subject).astype(np.float32)
         result.draw.append(DrawItem(subject, "body", key, matrix, part, seen))
+
+    def _recipe(
+        self, scene: SceneAt, subject: Subject, shape: Shape, matrix: Matrix, reports: list[StepReport]
+    ) -> tuple[Part, str]:
+        """The shape after its steps, and what it depends on. reports: gets one for each step."""
+        part, key = Part(subject.mesh, shape.look, shape.look.backs), subject.key
+        for step_id, step in in_order(shape.recipe.steps):
+            if step.on:
+                self.watch.check()
+                part, key, report = self._step(scene, subject, step_id, step, part, key, matrix)
+                reports.append(report)
+        return part, key
+
+    def finished(self, scene: SceneAt, item_id: str) -> Finished:
+        """A shape as its recipe leaves it, in the world: what others measure their distance to."""
+        shape, matrix = scene.shot.items[item_id], scene.placement(item_id)
+        assert isinstance(shape, Shape)
+        part, part_key = self._recipe(scene, self.at_rest(scene, item_id), shape, matrix, [])
+        key = scene.key("finished", part_key, matrix.tolist())
+        kept, _ = self._keeper.cache.get_or_make(
+            key, lambda: Finished(Surface(moved(part.mesh.points, matrix), part.mesh.faces), key)
+        )
+        return kept
 
     def _step(
         self, scene: SceneAt, subject: Subject, step_id: str, step: AnyStep, part: Part, key: str, matrix: Matrix

@@ -25,6 +25,7 @@ from windsock.core.fields.another import AnotherField
 from windsock.core.fields.memory import Memory
 from windsock.core.fields.source import (
     Elements,
+    Finished,
     FrontProblem,
     SolvedSource,
     Subject,
@@ -43,13 +44,17 @@ from windsock.core.timing.parameter import travelled
 AtRest = Callable[[SceneAt, str], Subject]
 """Gives a shape as it is before its recipe, at the moment of a scene."""
 
+AfterRecipe = Callable[[SceneAt, str], Finished]
+"""Gives a shape as its recipe leaves it."""
+
 
 class History:
     """Answers what was, for any shot; results are kept by the keeper."""
 
-    def __init__(self, keeper: Keeper, at_rest: AtRest, watch: Watch) -> None:
+    def __init__(self, keeper: Keeper, at_rest: AtRest, finished: AfterRecipe, watch: Watch) -> None:
         self._keeper = keeper
         self._at_rest = at_rest
+        self._finished = finished
         self._watch = watch
 
     def crossed(self, scene: SceneAt, field: str, item: str) -> tuple[Values, str]:
@@ -74,6 +79,10 @@ class History:
         """(m,) what a field remembers at a moment."""
         march = self._memory(scene.shot, scene.plan, field, item)
         return state_at(march, scene.at.seconds, self._keeper, self._watch)["held"]
+
+    def finished(self, scene: SceneAt, item: str) -> Finished:
+        """A shape as its recipe leaves it at the moment of the scene."""
+        return self._finished(scene, item)
 
     def marched(self, scene: SceneAt, item: str, step_id: str) -> tuple[March, Values]:
         """A marched step's march, and (m, 3) how far it has moved each rest point of its shape, in world metres."""

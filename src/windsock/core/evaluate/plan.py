@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from graphlib import TopologicalSorter
 from math import ceil
 
@@ -82,6 +82,8 @@ class Plan:
         for other in told.fields():
             self._field(other, item_id, needs)
             needs[node].add(field_node(other, item_id))
+        for shape in self._members(told.groups(), item_id):
+            needs[node].add(self._last_node(shape))
         if told.memory is not None:
             needs[memory_node(field_id, item_id)] = {shape_node(item_id)}
             needs[node].add(memory_node(field_id, item_id))
@@ -96,6 +98,13 @@ class Plan:
                 needs[front] = {crossed_node(source.seeds, item_id)}
                 needs[node].add(front)
 
+    def _last_node(self, item_id: str) -> str:
+        """The node of a shape after its recipe."""
+        shape = self.shot.items[item_id]
+        assert isinstance(shape, Shape)
+        steps = [step_id for step_id, step in in_order(shape.recipe.steps) if step.on]
+        return step_node(item_id, steps[-1]) if steps else shape_node(item_id)
+
     def moves(self, item_id: str) -> bool:
         """Whether an item's place, turn, scale or geometry is keyed."""
         name = f"item {item_id}"
@@ -104,6 +113,17 @@ class Plan:
             told = [item.place, item.turn, getattr(item, "scale", None), getattr(item, "geometry", None)]
             self._moving[name] = any(_keyed(one) for one in told)
         return self._moving[name]
+
+    def alters(self, item_id: str) -> bool:
+        """Whether a shape, after its recipe, may be other from moment to moment."""
+        item = self.shot.items[item_id]
+        steps = [step for step in item.recipe.steps.values() if step.on] if isinstance(item, Shape) else []
+        fields = any(step.field is not None and self.changes(step.field, item_id) for step in steps)
+        return self.moves(item_id) or fields or any(isinstance(step, FollowThrough) or _keyed(step) for step in steps)
+
+    def _members(self, groups: Iterable[str], but: str) -> list[str]:
+        """The shapes of groups, without the subject itself."""
+        return [shape for group in groups for shape in self.shot.shapes_of(group) if shape != but]
 
     def reshapes(self, item_id: str) -> bool:
         """Whether a shape's geometry is keyed."""
@@ -117,9 +137,10 @@ class Plan:
         source = self.shot.fields[field_id].sources[source_id]
         name = f"source {field_id} {source_id} {item_id} {resting}"
         if name not in self._moving:
-            there = not source.posed or (resting and not self.moves(item_id))
+            there = source.standing == "own" or (not self.moves(item_id) and (source.standing == "rest" or resting))
             changes = source.timed or _keyed(source) or any(self.moves(item) for item in source.items())
             changes = changes or any(self.changes(other, item_id) for other in source.fields())
+            changes = changes or any(self.alters(item) for item in self._members(source.groups(), item_id))
             self._moving[name] = changes or not there
         return not self._moving[name]
 
@@ -139,8 +160,22 @@ class Plan:
             parts += [self._band(other) for other in told.fields()]
             parts += [self.definition(other, item_id) for other in told.fields()]
             parts += [self.standing(item) for item in told.items()]
+            parts += [self.whole_definition(item) for item in self._members(told.groups(), item_id)]
+            parts += [self._camera() if any(source.kind == "surface" for source in told.sources.values()) else None]
             self._definitions[name] = fingerprint("definition", parts, self.standing(item_id), self.timing())
         return self._definitions[name]
+
+    def whole_definition(self, item_id: str) -> str:
+        """A hash of all that a shape after its recipe depends on, as it is defined over the whole shot."""
+        shape = self.shot.items[item_id]
+        assert isinstance(shape, Shape)
+        used = sorted({step.field for step in shape.recipe.steps.values() if step.field is not None})
+        parts: list[JsonValue] = [self.definition(field_id, item_id) for field_id in used]
+        parts += [self._band(field_id) for field_id in used]
+        return fingerprint("shape", parts, self.standing(item_id), shape.recipe.model_dump(mode="json"), self.timing())
+
+    def _camera(self) -> JsonValue:
+        return None if self.shot.camera is None else self.standing(self.shot.camera)
 
     def _band(self, field_id: str) -> JsonValue:
         return self.shot.fields[field_id].model_dump(mode="json", include={"band"})

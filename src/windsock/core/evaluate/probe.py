@@ -13,7 +13,7 @@ from windsock.core.evaluate.frame import Evaluator
 from windsock.core.fields.field import explain
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
-from windsock.core.geometry.placement import moved
+from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.kernels.nearest import nearest_place
 from windsock.core.refusals import Refusal
 
@@ -56,7 +56,10 @@ def probe(
     def between(values: NDArray[np.floating]) -> Values:
         return (weights @ values[corners].astype(np.float64))[None]
 
-    elements = Elements(moved(between(mesh.points), drawn.matrix), between(mesh.rest), drawn.subject, carry)
+    def facing() -> Values:
+        return turned_normals(between(mesh.normals), drawn.matrix)
+
+    elements = Elements(moved(between(mesh.points), drawn.matrix), between(mesh.rest), drawn.subject, carry, facing)
     told = shot.fields[field_id]
     clauses = [Clause(*clause) for clause in explain(told, elements, scene)]
     value = float(scene.field_values(field_id, elements)[0])

@@ -9,19 +9,21 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.plan import Plan
 from windsock.core.fields.field import AnySource, measure
-from windsock.core.fields.source import Elements, SolvedSource, Subject, Values
+from windsock.core.fields.source import Elements, Finished, SolvedSource, Subject, Values
 from windsock.core.geometry.placement import Matrix
 from windsock.core.timing.parameter import Moment, NumberParameter, travelled
 
 
 class Past(Protocol):
-    """What knows the history of a shot."""
+    """What knows the history of a shot, and its shapes at any moment of it."""
 
     def crossed(self, scene: SceneAt, field: str, item: str) -> tuple[Values, str]: ...
 
     def arrivals(self, scene: SceneAt, source: SolvedSource, item: str) -> tuple[Values, str]: ...
 
     def remembered(self, scene: SceneAt, field: str, item: str) -> Values: ...
+
+    def finished(self, scene: SceneAt, item: str) -> Finished: ...
 
 
 class Still(dict[str, Values]):
@@ -53,6 +55,23 @@ class SceneAt:
         if item not in self._placements:
             self._placements[item] = self.shot.placement(item, self.at)
         return self._placements[item]
+
+    def camera(self) -> Matrix | None:
+        """(4, 4) matrix from the space of the shot's camera to the world, None where it has none."""
+        return None if self.shot.camera is None else self.placement(self.shot.camera)
+
+    def group(self, group: str, but: str) -> list[Finished]:
+        """The shapes of a group after their recipes, without the item `but`."""
+        return [self._past.finished(self, shape) for shape in self.shot.shapes_of(group) if shape != but]
+
+    def looped(self, rate: NumberParameter) -> tuple[float, int]:
+        """See `Scene`."""
+        first, last = self.shot.frames.first, self.shot.frames.last
+        total = travelled(rate, first, last + 1) / self.shot.rate.fps
+        if total <= 0:
+            return 0.0, 0
+        turns = max(1, round(total))
+        return self.travelled(rate) / total * turns, turns
 
     @property
     def still(self) -> Still | None:
@@ -108,7 +127,7 @@ class SceneAt:
         told = self.at.resolved(source.model_copy(update=joining))
         stands = [self.placement(item).tolist() for item in source.items()]
         reads = source.reads(self, subject)
-        return self.key("source", told, stands, reads, mesh_key, matrix.tolist() if source.posed else None)
+        return self.key("source", told, stands, reads, mesh_key, None if source.standing == "own" else matrix.tolist())
 
     def field_key(self, field: str, subject: Subject) -> str:
         """A fingerprint of the sentence of a field, of where the items stand that it measures from, and of its past."""

@@ -10,17 +10,22 @@ from pydantic import Field as Limits
 from pydantic import StringConstraints
 
 from windsock.core.declarations import Declared, Id, Name, Quantity, Rank, in_order
+from windsock.core.fields.across import Across
 from windsock.core.fields.another import AnotherField
 from windsock.core.fields.around import Around
+from windsock.core.fields.chance import Chance
 from windsock.core.fields.joining import joined
 from windsock.core.fields.memory import Memory
+from windsock.core.fields.near import Near
 from windsock.core.fields.noise import Noise
 from windsock.core.fields.source import Elements, Scene, Values
 from windsock.core.fields.spread import Spread
+from windsock.core.fields.surface import Surface
 from windsock.core.fields.time import Time
+from windsock.core.fields.within import Within
 from windsock.core.timing.parameter import NumberParameter
 
-AnySource = Around | Noise | Time | Spread | AnotherField
+AnySource = Around | Across | Within | Near | Surface | Noise | Spread | Time | Chance | AnotherField
 Source = Annotated[AnySource, Limits(discriminator="kind")]
 Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,2}$")]
 
@@ -39,6 +44,10 @@ class Field(Declared):
     def items(self) -> tuple[str, ...]:
         """The ids of the items that its sources measure from."""
         return tuple(sorted({item for source in self.sources.values() for item in source.items()}))
+
+    def groups(self) -> tuple[str, ...]:
+        """The ids of the groups whose shapes its sources measure from."""
+        return tuple(sorted({group for source in self.sources.values() for group in source.groups()}))
 
     def fields(self) -> tuple[str, ...]:
         """The ids of the fields that its sources measure from."""

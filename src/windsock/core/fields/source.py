@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Annotated, Protocol
+from typing import Annotated, Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,8 +12,9 @@ from pydantic import Field
 
 from windsock.core.declarations import Declared, Id, Quantity, Rank
 from windsock.core.fields.joining import Word
-from windsock.core.geometry.mesh import Mesh
-from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.geometry.mesh import Mesh, smooth_normals
+from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.kernels.surface_distance import Surface
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import Moment, NumberParameter
 
@@ -34,34 +35,58 @@ class Elements:
     """The places that a field is measured at.
 
     posed: (n, 3) in world metres. rest: (n, 3) in the subject's own space, as its shape made them. carry: takes values
-    (m, ...) at the m points of the subject's rest mesh to these elements, (n, ...). whole: they are just those points.
-    resting: they are posed where the subject rests, moved by no step.
+    (m, ...) at the m points of the subject's rest mesh to these elements, (n, ...). facing: gives (n, 3) normals of
+    length 1 in the world, as posed. whole: they are just those points. resting: they are posed where the subject rests,
+    moved by no step.
     """
 
     posed: NDArray[np.float64]
     rest: NDArray[np.float64]
     subject: Subject
     carry: Callable[[Values], Values]
+    facing: Callable[[], Values]
     whole: bool = False
     resting: bool = False
 
     def at_rest(self, matrix: Matrix) -> Elements:
         """The same elements, posed as the resting shape stands under a (4, 4) matrix."""
-        return replace(self, posed=moved(self.rest, matrix))
+
+        def facing() -> Values:
+            return turned_normals(self.carry(self.subject.mesh.normals.astype(np.float64)), matrix)
+
+        return replace(self, posed=moved(self.rest, matrix), facing=facing)
 
 
 def rest_elements(subject: Subject, matrix: Matrix) -> Elements:
     """The points of a subject at rest, under a (4, 4) matrix."""
-    return whole_elements(subject, moved(subject.mesh.points, matrix), True)
+    return whole_elements(subject, moved(subject.mesh.points, matrix), True).at_rest(matrix)
 
 
 def whole_elements(subject: Subject, places: Values, resting: bool) -> Elements:
     """The rest points of a subject, standing at (m, 3) places in the world."""
-    return Elements(places, subject.mesh.points.astype(np.float64), subject, _unchanged, whole=True, resting=resting)
+    mesh = subject.mesh
+
+    def facing() -> Values:
+        return smooth_normals(places.astype(np.float32), mesh.faces, mesh.number).astype(np.float64)
+
+    rest = mesh.points.astype(np.float64)
+    return Elements(places, rest, subject, _unchanged, facing, whole=True, resting=resting)
 
 
 def _unchanged(values: Values) -> Values:
     return values
+
+
+@dataclass(frozen=True, eq=False)
+class Finished:
+    """A shape after its recipe, in world metres; key: what it depends on."""
+
+    surface: Surface
+    key: str
+
+    @property
+    def nbytes(self) -> int:
+        return self.surface.nbytes
 
 
 class Scene(Protocol):
@@ -69,6 +94,19 @@ class Scene(Protocol):
 
     @property
     def at(self) -> Moment: ...
+
+    def camera(self) -> Matrix | None:
+        """(4, 4) matrix from the space of the shot's camera to the world, None where it has none."""
+        ...
+
+    def group(self, group: str, but: str) -> list[Finished]:
+        """The shapes of a group after their recipes, without the item `but`."""
+        ...
+
+    def looped(self, rate: NumberParameter) -> tuple[float, int]:
+        """How far something that goes on at a rate has come, stretched so that it comes a whole number of times over the
+        shot, the last frame's duration included; and that number, at least 1, or 0 where the rate is 0 throughout."""
+        ...
 
     def placement(self, item: str) -> Matrix:
         """(4, 4) matrix from the item's space to the world."""
@@ -104,6 +142,15 @@ class Scene(Protocol):
         ...
 
 
+Standing = Literal["own", "rest", "posed"]
+"""own: only places in the subject's own space, as its shape made them. rest: where those stand in the world. posed: where
+earlier steps have put them."""
+
+Outline = dict[str, object]
+"""A surface in a controller's space: {"kind": "ball", "radius"}, {"kind": "plane", "axis", "distance"} or
+{"kind": "box", "half": three half sizes, infinite for a slab, "margin"}; in metres."""
+
+
 class SourceBase(Declared):
     """One clause of a field. `word` joins it to the clauses before it; the first clause replaces 0."""
 
@@ -121,10 +168,14 @@ class SourceBase(Declared):
         """The ids of the fields that this source measures from."""
         return ()
 
+    def groups(self) -> tuple[str, ...]:
+        """The ids of the groups whose shapes this source measures from."""
+        return ()
+
     @property
-    def posed(self) -> bool:
-        """Whether the values depend on where the subject stands in the world."""
-        return True
+    def standing(self) -> Standing:
+        """Which places of its subject the values depend on."""
+        return "posed"
 
     @property
     def timed(self) -> bool:
@@ -135,6 +186,36 @@ class SourceBase(Declared):
         """Plain data that the values depend on beside the declaration, the elements and where its items stand."""
         del scene, subject
         return []
+
+    def outline(self, level: float, at: Moment) -> Outline | None:
+        """Where this source alone has the value `level` (0..1), for those that have a place."""
+        del level, at
+        return None
+
+
+class PlacedSource(SourceBase):
+    """A source that measures places in the world: as earlier steps have posed them, or where the subject rests."""
+
+    measured: Annotated[
+        Literal["posed", "rest"],
+        Field(description="On the geometry as it enters the step, or on the shape before its recipe"),
+    ] = "posed"
+
+    @property
+    def standing(self) -> Standing:
+        return self.measured
+
+    def places(self, elements: Elements, scene: Scene) -> Values:
+        """(n, 3) where the elements are, in world metres."""
+        if self.measured == "posed" or elements.resting:
+            return elements.posed
+        return moved(elements.rest, scene.placement(elements.subject.item))
+
+    def facing(self, elements: Elements, scene: Scene) -> Values:
+        """(n, 3) the normals there."""
+        if self.measured == "posed":
+            return elements.facing()
+        return elements.at_rest(scene.placement(elements.subject.item)).facing()
 
 
 class SolvedSource(SourceBase):

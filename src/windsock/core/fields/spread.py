@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.declarations import Id, Quantity
-from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Subject, Values
+from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Standing, Subject, Values
 from windsock.core.kernels.arrival import arrival_times, starts_about, surface_of
 from windsock.core.timing.parameter import NumberParameter
 
@@ -33,8 +33,8 @@ class Spread(SolvedSource):
         return (self.seeds, self.pace) if self.pace else (self.seeds,)
 
     @property
-    def posed(self) -> bool:
-        return False
+    def standing(self) -> Standing:
+        return "own"
 
     @property
     def timed(self) -> bool:

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 import numpy as np
 
 from windsock.core.declarations import Id, Quantity
-from windsock.core.fields.source import Elements, Scene, SourceBase, Values
+from windsock.core.fields.falloff import Fall, smoothstep
+from windsock.core.fields.source import Elements, Scene, SourceBase, Standing, Values
 from windsock.core.kernels.chance import chance
 from windsock.core.timing.parameter import NumberParameter
 
@@ -24,7 +25,7 @@ class Time(SourceBase):
     start: Annotated[NumberParameter, Quantity("When it begins", unit="s", low=-1e4, high=1e4, drag=0.01)] = 0.0
     length: Annotated[NumberParameter, Quantity("How long it takes", unit="s", low=0, high=1e4, drag=0.01)] = 1.0
     every: Annotated[NumberParameter, Quantity("Time from beat to beat", unit="s", low=0.01, high=1e4, drag=0.01)] = 1.0
-    fall: Literal["straight", "smooth"] = "smooth"
+    fall: Fall = "smooth"
     stagger: Literal["none", "order", "chance", "distance"] = "none"
     spread: Annotated[NumberParameter, Quantity("Delay of the last place", unit="s", low=0, high=1e4, drag=0.01)] = 1.0
     wait: Annotated[NumberParameter, Quantity("Delay for a metre", unit="s/m", low=0, high=1e4, drag=0.005)] = 0.5
@@ -35,8 +36,8 @@ class Time(SourceBase):
         return (self.controller,) if self.stagger == "distance" and self.controller else ()
 
     @property
-    def posed(self) -> bool:
-        return self.stagger == "distance"
+    def standing(self) -> Standing:
+        return "posed" if self.stagger == "distance" else "own"
 
     @property
     def timed(self) -> bool:
@@ -55,7 +56,7 @@ class Time(SourceBase):
             passed = np.where(passed >= 0, np.mod(passed, max(every, 1e-6)), passed)
         share = passed / length if length > 0 else np.where(passed >= 0, np.inf, -np.inf)
         value = np.clip(share, 0, 1) if self.form == "ramp" else np.clip(1 - np.abs(2 * share - 1), 0, 1)
-        return value if self.fall == "straight" else value * value * (3 - 2 * value)
+        return value if self.fall == "straight" else smoothstep(value)
 
     def _delays(self, elements: Elements, scene: Scene) -> Values:
         number = elements.subject.mesh.number

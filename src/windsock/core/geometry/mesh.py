@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +11,9 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float32]
 Integers = NDArray[np.int32]
 Numbers = NDArray[np.int64]
+
+COLOUR_CHANNELS = {"brightness": (0.2126, 0.7152, 0.0722), "red": (1, 0, 0), "green": (0, 1, 0), "blue": (0, 0, 1)}
+"""What can be measured of a colour. brightness: the luminance of Rec. 709."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,6 +51,7 @@ class Mesh:
     faces: (m, 3) indices of points, counter-clockwise from outside. number: (n,) which place of the shape this is,
     the same through every step. uv: (n, 2) or None. colour: (n, 3) linear Rec. 709 or None, not-a-number where the
     base colour shows. opacity: (n,) or None. descent: how the points came from those of the shape as it was made.
+    measures: (n,) numbers by name that came with an imported file; only the shape as it was made has them.
     """
 
     points: Floats
@@ -58,6 +63,7 @@ class Mesh:
     colour: Floats | None = None
     opacity: Floats | None = None
     descent: tuple[Descent, ...] = ()
+    measures: Mapping[str, Floats] = field(default_factory=dict[str, Floats])
 
     @property
     def nbytes(self) -> int:
@@ -88,7 +94,7 @@ class Mesh:
         tail /= np.maximum(np.linalg.norm(tail, axis=1, keepdims=True), 1e-12)
         number = np.concatenate([self.number, derived_number(self.number[first], self.number[second])])
         descent = (*self.descent, Descent(first, second, share))
-        return replace(self, number=number, descent=descent, **attributes)
+        return replace(self, number=number, descent=descent, measures={}, **attributes)
 
     def without_loose_points(self) -> Mesh:
         """The mesh without the points that no face uses; the order of the others stays."""
@@ -100,7 +106,20 @@ class Mesh:
         attributes = {name: values[used] for name, values in self._attributes().items()}
         none = np.zeros(0, dtype=np.int64)
         descent = (*self.descent, Descent(none, none, np.zeros(0), used))
-        return replace(self, faces=place[self.faces], number=self.number[used], descent=descent, **attributes)
+        number = self.number[used]
+        return replace(self, faces=place[self.faces], number=number, descent=descent, measures={}, **attributes)
+
+    def measure(self, name: str) -> NDArray[np.float64]:
+        """(n,) a number that came with the points, or a channel of their colour (linear); 0 where there is none."""
+        if name in self.measures:
+            return self.measures[name].astype(np.float64)
+        if name not in COLOUR_CHANNELS or self.colour is None:
+            return np.zeros(len(self.points))
+        return np.nan_to_num(self.colour.astype(np.float64)) @ np.array(COLOUR_CHANNELS[name])
+
+    def measured(self) -> list[str]:
+        """What `measure` has numbers for."""
+        return [*self.measures, *(COLOUR_CHANNELS if self.colour is not None else ())]
 
     def _attributes(self) -> dict[str, Floats]:
         """The arrays with a row for each point that are interpolated between points."""

@@ -17,7 +17,7 @@ from windsock.core.declarations import Declared, Id, Quantity, Rank
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.mesh import Floats, Mesh, face_areas
-from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
 from windsock.core.look import Look
 from windsock.core.steps.part import Drive, Part
@@ -86,9 +86,13 @@ def _cut(mesh: Mesh, excess: Callable[[Values], Values], drive: Drive, matrix: M
             ends = drive.elements.carry(values)
             return ends[first] + (ends[second] - ends[first]) * (share if ends.ndim == 1 else way)
 
-        return excess(
-            drive.measure(Elements(posed, rest[edge] + rest_along[edge] * way, drive.elements.subject, carry))
-        )
+        def facing() -> Values:
+            normals = mesh.normals.astype(np.float64)
+            between = normals[first] + (normals[second] - normals[first]) * way
+            return turned_normals(between / np.maximum(np.linalg.norm(between, axis=1, keepdims=True), 1e-12), matrix)
+
+        resting = rest[edge] + rest_along[edge] * way
+        return excess(drive.measure(Elements(posed, resting, drive.elements.subject, carry, facing)))
 
     share = crossing_shares(over[split.first], over[split.second], on_edges)
     cut = mesh.between(split.first, split.second, share)

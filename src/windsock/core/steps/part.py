@@ -10,7 +10,7 @@ import numpy as np
 
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.look import Look
 
 
@@ -43,4 +43,8 @@ class Drive:
 
 def elements_of(mesh: Mesh, matrix: Matrix, subject: Subject) -> Elements:
     """The points of a mesh as elements; matrix: (4, 4) from the subject's space to the world."""
-    return Elements(moved(mesh.points, matrix), mesh.rest.astype(np.float64), subject, mesh.from_rest)
+
+    def facing() -> Values:
+        return turned_normals(mesh.normals.astype(np.float64), matrix)
+
+    return Elements(moved(mesh.points, matrix), mesh.rest.astype(np.float64), subject, mesh.from_rest, facing)

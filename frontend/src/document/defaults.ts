@@ -1,0 +1,44 @@
+import schema from "../../../docs/shot.schema.json";
+import type { Source, Step } from "./types";
+
+const definitions = schema.$defs as unknown as Record<string, { properties?: Record<string, { default?: unknown }> }>;
+
+/** What the document's schema gives every property of a model that has a default. */
+function defaultsOf(model: string): Record<string, unknown> {
+  const properties = Object.entries(definitions[model]?.properties ?? {});
+  return Object.fromEntries(
+    properties.filter(([, declared]) => "default" in declared).map(([name, declared]) => [name, declared.default]),
+  );
+}
+
+/** The model that declares each kind of source and step. */
+export const MODELS: Record<Source["kind"] | Step["kind"], string> = {
+  around: "Around",
+  across: "Across",
+  within: "Within",
+  near: "Near",
+  surface: "Surface",
+  noise: "Noise",
+  spread: "Spread",
+  time: "Time",
+  chance: "Chance",
+  another: "AnotherField",
+  cut_away: "CutAway",
+  follow_through: "FollowThrough",
+};
+
+/** A source of a kind with its defaults, but for what is given. */
+export function newSource<Kind extends Source["kind"]>(
+  kind: Kind,
+  given: Partial<Extract<Source, { kind: Kind }>> & { rank: number },
+): Source {
+  return structuredClone({ ...defaultsOf(MODELS[kind]), ...given, kind }) as Source;
+}
+
+/** A step of a kind with its defaults, but for what is given. */
+export function newStep<Kind extends Step["kind"]>(
+  kind: Kind,
+  given: Partial<Extract<Step, { kind: Kind }>> & { rank: number },
+): Step {
+  return structuredClone({ ...defaultsOf(MODELS[kind]), ...given, kind }) as Step;
+}

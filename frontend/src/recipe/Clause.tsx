@@ -1,0 +1,149 @@
+import { MoreHorizontal } from "lucide-react";
+import { useState } from "react";
+import styled from "styled-components";
+import { moveInOrder } from "../document/commands";
+import { CURVES, curveName } from "../document/curves";
+import { MODELS } from "../document/defaults";
+import { quantity } from "../document/quantities";
+import type { Field, Patch, Source, Word } from "../document/types";
+import { IconButton, SmallButton } from "../parts/Button";
+import { Choice, CommandMenu } from "../parts/Choice";
+import { CurveEditor } from "../parts/CurveEditor";
+import { useCommit } from "../parts/editing";
+import { Grip } from "../parts/Grip";
+import { NumberValue } from "../parts/NumberValue";
+import type { Measurable } from "./sources/clause";
+import { SOURCE_WORDS, SourceClause } from "./sources/SourceClause";
+
+const WORDS: readonly (readonly [Word, Word])[] = (
+  ["and", "or", "times", "plus", "less", "except", "mixed with", "roughened by", "lifted by", "apart from"] as const
+).map((word) => [word, word] as const);
+const MEASURED = [
+  ["rest", "sticking to the surface"],
+  ["posed", "as the surface comes by"],
+] as const;
+
+type Props = {
+  pointer: string;
+  source: Source;
+  first: boolean;
+  field: Field;
+  fieldId: string;
+  id: string;
+  measurable: Measurable;
+  landing: "before" | "after" | undefined;
+  onGrab: (down: React.PointerEvent<HTMLElement>) => void;
+};
+
+/** One clause of a field's sentence: joining word, source, and what becomes of its value. */
+export function Clause({ pointer, source, first, field, fieldId, id, measurable, landing, onGrab }: Props) {
+  const commit = useCommit();
+  const [shaping, setShaping] = useState(false);
+  const putAll = (label: string, changes: Record<string, unknown>) =>
+    commit(
+      label,
+      Object.entries(changes).map(([name, value]) => ({ op: "replace", path: `${pointer}/${name}`, value })),
+    );
+  const put = (label: string, name: string, value: unknown) => putAll(label, { [name]: value });
+  const sources = `/fields/${fieldId}/sources`;
+  const move = (by: 1 | -1): Patch => moveInOrder(field.sources, sources, id, by);
+  const several = Object.keys(field.sources).length > 1;
+  const sticks = "measured" in source && source.measured === "rest";
+  return (
+    <Words data-place={`${sources}#${id}`} data-landing={landing} data-several={several || undefined}>
+      {several && <Grip label="Drag the clause to another place" onGrab={onGrab} />}
+      {!first && (
+        <>
+          <Choice
+            label="Joining word"
+            value={source.word}
+            options={WORDS}
+            onChoose={(word) => put(word, "word", word)}
+          />{" "}
+        </>
+      )}
+      {source.inverted && "not "}
+      <SourceClause pointer={pointer} source={source} put={put} putAll={putAll} {...measurable} />
+      {sticks && (
+        <>
+          ,{" "}
+          <Choice
+            label="Measured"
+            value="rest"
+            options={MEASURED}
+            onChoose={(measured) => put(`measured ${measured}`, "measured", measured)}
+          />
+        </>
+      )}
+      {source.curve && (
+        <>
+          , taken{" "}
+          <SmallButton aria-expanded={shaping} onPress={() => setShaping(!shaping)}>
+            {curveName(source.curve)}
+          </SmallButton>
+        </>
+      )}
+      {source.amount !== 1 && (
+        <>
+          , by{" "}
+          <NumberValue
+            pointer={`${pointer}/amount`}
+            quantity={quantity(MODELS[source.kind], "amount")}
+            label="Amount"
+          />
+        </>
+      )}{" "}
+      <CommandMenu
+        label="This clause"
+        commands={[
+          [source.inverted ? "Not inverted" : "Invert it (not)", () => put("not", "inverted", !source.inverted)],
+          ...("measured" in source && !sticks
+            ? [["Let it stick to the surface", () => put("measured at rest", "measured", "rest")] as const]
+            : []),
+          ...(source.curve
+            ? [["Without its curve", () => put("no curve", "curve", null)] as const]
+            : [
+                [
+                  "Take it through a curve",
+                  () => {
+                    put("a curve", "curve", CURVES["eased in and out"]);
+                    setShaping(true);
+                  },
+                ] as const,
+              ]),
+          ...(source.kind === "noise"
+            ? [["Stretch its cells", () => put("stretched", "stretch", [1, 2, 1])] as const]
+            : []),
+          ...(source.amount === 1 ? [["Count only half of it", () => put("amount 0.5", "amount", 0.5)] as const] : []),
+          ["Move it before", () => commit("order of clauses", move(-1))],
+          ["Move it after", () => commit("order of clauses", move(1))],
+          [
+            "Remove it",
+            () =>
+              commit(`${field.letter} without ${SOURCE_WORDS[source.kind]}`, [
+                { op: "remove", path: `${sources}/${id}` },
+              ]),
+          ],
+        ]}
+      >
+        <IconButton data-small aria-label={`More for ${SOURCE_WORDS[source.kind]}`}>
+          <MoreHorizontal size={14} />
+        </IconButton>
+      </CommandMenu>{" "}
+      {shaping && source.curve && (
+        <CurveEditor
+          pointer={`${pointer}/curve`}
+          curve={source.curve}
+          label={`Curve of ${SOURCE_WORDS[source.kind]}`}
+        />
+      )}
+    </Words>
+  );
+}
+
+const Words = styled.span`
+  &[data-several] { display: block; padding-left: 14px; text-indent: -14px; }
+  &[data-several] > * { text-indent: 0; }
+  &[data-landing="before"] { box-shadow: 0 -2px var(--signal); }
+  &[data-landing="after"] { box-shadow: 0 2px var(--signal); }
+`;

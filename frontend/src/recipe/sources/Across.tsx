@@ -1,0 +1,45 @@
+import { quantity } from "../../document/quantities";
+import { Choice } from "../../parts/Choice";
+import { NumberValue } from "../../parts/NumberValue";
+import { AXES, type ClauseProps, FALLS } from "./clause";
+
+const EDGES = [
+  ["straight", "straight"],
+  ["wavering", "wavering"],
+  ["steps", "in steps"],
+] as const;
+
+export function Across({ pointer, source, put, controllers }: ClauseProps<"across">) {
+  const value = (name: string, label: string, keyable = true) => (
+    <NumberValue pointer={`${pointer}/${name}`} quantity={quantity("Across", name)} label={label} keyable={keyable} />
+  );
+  return (
+    <>
+      <b>across</b>{" "}
+      <Choice
+        label="Controller"
+        value={source.controller}
+        options={controllers}
+        onChoose={(item) => put("controller", "controller", item)}
+      />{" "}
+      along its <Choice label="Axis" value={source.axis} options={AXES} onChoose={(axis) => put(axis, "axis", axis)} />,
+      come to {value("at", "Place of the sweep")}, falling{" "}
+      <Choice
+        label="Fall"
+        value={source.fall}
+        options={FALLS}
+        onChoose={(fall) => put(`falling ${fall}`, "fall", fall)}
+      />{" "}
+      over {value("soft", "Soft")}, its edge{" "}
+      <Choice label="Edge" value={source.edge} options={EDGES} onChoose={(edge) => put(`${edge} edge`, "edge", edge)} />
+      {source.edge === "wavering" && (
+        <>
+          {" "}
+          by {value("wave", "Wave")} in waves of {value("wave_size", "Wave size")}, changing{" "}
+          {value("evolution", "Change of the waves")}, chance {value("seed", "Seed", false)}
+        </>
+      )}
+      {source.edge === "steps" && <> of {value("step", "Step")}</>}
+    </>
+  );
+}

@@ -1,0 +1,69 @@
+import { changeMember, newGroup } from "../../document/commands";
+import { quantity } from "../../document/quantities";
+import { inOrder } from "../../document/types";
+import { SmallButton } from "../../parts/Button";
+import { Choice, CommandMenu } from "../../parts/Choice";
+import { useCommit, useEditing, useShot } from "../../parts/editing";
+import { NumberValue } from "../../parts/NumberValue";
+import { type ClauseProps, FALLS } from "./clause";
+
+const INSIDES = [
+  ["counted", "counted as near"],
+  ["not counted", "measured like the outside"],
+] as const;
+const NEW = "a new group";
+
+export function Near({ pointer, source, put, groups, subject }: ClauseProps<"near">) {
+  const { documents } = useEditing();
+  const commit = useCommit();
+  const items = useShot((shot) => shot.items);
+  const members = useShot((shot) => shot.groups[source.group]?.members ?? {});
+  const shapes = inOrder(items).filter(([id, item]) => item.kind === "shape" && id !== subject);
+  const named = shapes.filter(([id]) => id in members).map(([, item]) => item.name);
+  const value = (name: string, label: string) => (
+    <NumberValue pointer={`${pointer}/${name}`} quantity={quantity("Near", name)} label={label} />
+  );
+  return (
+    <>
+      <b>near</b> the shapes of{" "}
+      <Choice
+        label="Group"
+        value={source.group}
+        options={[...groups, [NEW, NEW]]}
+        onChoose={(group) => {
+          if (group !== NEW) return put("group", "group", group);
+          const made = newGroup(documents.getState().shot, null);
+          commit("a new group", [...made.patch, { op: "replace", path: `${pointer}/group`, value: made.id }]);
+        }}
+      />{" "}
+      (
+      <CommandMenu
+        label="Shapes of the group"
+        commands={shapes.map(([id, item]) => [
+          id in members ? `Without ${item.name}` : `With ${item.name}`,
+          () =>
+            commit(
+              `${item.name} ${id in members ? "leaves" : "joins"} the group`,
+              changeMember(documents.getState().shot, source.group, id),
+            ),
+        ])}
+      >
+        <SmallButton aria-label="Shapes of the group">{named.join(", ") || "no shape yet"}</SmallButton>
+      </CommandMenu>
+      ), up to {value("reach", "Reach")}, falling{" "}
+      <Choice
+        label="Fall"
+        value={source.fall}
+        options={FALLS}
+        onChoose={(fall) => put(`falling ${fall}`, "fall", fall)}
+      />{" "}
+      over {value("soft", "Soft")}, inside them{" "}
+      <Choice
+        label="Inside"
+        value={source.inside}
+        options={INSIDES}
+        onChoose={(inside) => put(`inside ${inside}`, "inside", inside)}
+      />
+    </>
+  );
+}

@@ -1,0 +1,25 @@
+"""Chance: a stable random number for each point, piece or copy, by seed."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from windsock.core.declarations import Quantity
+from windsock.core.fields.source import Elements, Scene, SourceBase, Standing, Values
+from windsock.core.kernels.chance import chance
+
+
+class Chance(SourceBase):
+    """A number in 0..1, every one as likely, that belongs to the element and does not change."""
+
+    kind: Literal["chance"] = "chance"
+    seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
+
+    @property
+    def standing(self) -> Standing:
+        return "own"
+
+    def measure(self, elements: Elements, scene: Scene) -> Values:
+        """(n,) values in 0..1."""
+        del scene
+        return elements.carry(chance(elements.subject.mesh.number, self.seed))

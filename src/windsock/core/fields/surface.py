@@ -1,0 +1,93 @@
+"""Surface: how the surface lies, or an imported attribute."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+
+from windsock.core.declarations import Id, Name, Quantity
+from windsock.core.fields.across import AXES
+from windsock.core.fields.falloff import Fall, smoothstep
+from windsock.core.fields.source import Elements, PlacedSource, Scene, Standing, Subject, Values
+from windsock.core.geometry.curvature import mean_curvature
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.timing.parameter import NumberParameter
+
+Reading = Literal["height", "axis", "camera", "u", "v", "order", "curvature", "attribute"]
+PLACED: tuple[Reading, ...] = ("height", "axis", "camera")
+
+
+class Surface(PlacedSource):
+    """A reading of the surface, 0 where it is `low` and 1 where it is `high` (which may be the smaller).
+
+    height: metres above the world's origin. axis, camera: degrees between the normal and a direction, 0 where the surface
+    faces it; the direction is an axis of the world or of a controller, or towards the camera. u, v; order: the place in
+    the order of the shape's points, 0 to 1. curvature: the mean of the two principal ones in 1/m, positive where the
+    surface bulges. attribute: a number that came with the points of an imported file, or a channel of their colour.
+    All but the first three are those of the shape as it was made.
+    """
+
+    kind: Literal["surface"] = "surface"
+    reading: Reading = "height"
+    low: Annotated[NumberParameter, Quantity("Reading at which the value is 0", low=-1e6, high=1e6)] = 0.0
+    high: Annotated[NumberParameter, Quantity("Reading at which the value is 1", low=-1e6, high=1e6)] = 1.0
+    fall: Fall = "straight"
+    axis: Literal["x", "y", "z"] = "y"
+    controller: Id | None = None
+    attribute: Name = "brightness"
+
+    def items(self) -> tuple[str, ...]:
+        return (self.controller,) if self.reading == "axis" and self.controller else ()
+
+    @property
+    def standing(self) -> Standing:
+        return self.measured if self.reading in PLACED else "own"
+
+    @property
+    def timed(self) -> bool:
+        return self.reading == "camera"
+
+    def reads(self, scene: Scene, subject: Subject) -> list[object]:
+        del subject
+        camera = scene.camera() if self.reading == "camera" else None
+        return [] if camera is None else [camera[:3, 3].tolist()]
+
+    def measure(self, elements: Elements, scene: Scene) -> Values:
+        """(n,) values in 0..1."""
+        low, high = scene.at(self.low), scene.at(self.high)
+        read = self._read(elements, scene)
+        share = np.clip((read - low) / (high - low), 0, 1) if high != low else (read >= low).astype(np.float64)
+        return share if self.fall == "straight" else smoothstep(share)
+
+    def _read(self, elements: Elements, scene: Scene) -> Values:
+        if self.reading == "height":
+            return self.places(elements, scene)[:, 1]
+        if self.reading == "axis":
+            turned = scene.placement(self.controller)[:3, :3] if self.controller else np.eye(3)
+            direction = turned[:, AXES[self.axis]]
+            return _degrees(self.facing(elements, scene), direction / np.linalg.norm(direction))
+        if self.reading == "camera":
+            camera = scene.camera()
+            if camera is None:
+                return np.zeros(len(elements.posed))
+            towards = camera[:3, 3] - self.places(elements, scene)
+            return _degrees(self.facing(elements, scene), towards / np.linalg.norm(towards, axis=1, keepdims=True))
+        return elements.carry(self._made(elements.subject.mesh))
+
+    def _made(self, mesh: Mesh) -> Values:
+        """(m,) a reading of the shape as it was made."""
+        if self.reading == "order":
+            return mesh.number / max(int(mesh.number.max(initial=0)), 1)
+        if self.reading == "curvature":
+            return mean_curvature(mesh)
+        if self.reading == "attribute":
+            return mesh.measure(self.attribute)
+        if mesh.uv is None:
+            return np.zeros(len(mesh.points))
+        return mesh.uv[:, 0 if self.reading == "u" else 1].astype(np.float64)
+
+
+def _degrees(normals: Values, direction: Values) -> Values:
+    """(n,) degrees between (n, 3) normals and (3,) or (n, 3) directions, all of length 1."""
+    return np.degrees(np.arccos(np.clip((normals * direction).sum(axis=1), -1, 1)))
