@@ -17,6 +17,7 @@ INSIDE = [
     "fields",
     "shapes",
     "look",
+    "ramp",
     "geometry",
     "timing",
     "declarations",

@@ -16,6 +16,7 @@ export type ResolvedLook = {
   metallic: number;
   emission_colour: string;
   emission: number;
+  transmission: number;
   opacity: number;
 };
 
@@ -27,7 +28,19 @@ export type DrawItem = {
   backs: "shown" | "hidden" | ResolvedLook;
   tinted: boolean;
   fading: boolean;
-  arrays: { points: ArrayRef; normals: ArrayRef; faces: ArrayRef; tint?: ArrayRef; heat?: ArrayRef };
+  /** Whether an opacity below 1/2 means that nothing is there. */
+  cut: boolean;
+  /** Which of roughness, metallic and transmission the points have their own of. */
+  surfaced: string[];
+  arrays: {
+    points: ArrayRef;
+    normals: ArrayRef;
+    faces: ArrayRef;
+    tint?: ArrayRef;
+    emission?: ArrayRef;
+    surface?: ArrayRef;
+    heat?: ArrayRef;
+  };
 };
 
 export type Reading = {

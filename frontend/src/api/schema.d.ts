@@ -1853,11 +1853,13 @@ export interface components {
         /**
          * CutAway
          * @description Cut away what is in a zone of a field, at an exact edge or fading over the band. Undriven, all goes.
+         *
+         *     The field's value is multiplied by the overall field and the amount before it is compared with the level.
          */
         CutAway: {
             /**
              * Amount
-             * @description The field is multiplied by this before it is compared
+             * @description How much the step counts
              * @default 1
              */
             amount: number | components["schemas"]["KeyedNumber"];
@@ -1869,7 +1871,8 @@ export interface components {
              *       "emission_colour": "#FFB070",
              *       "metallic": 0,
              *       "opacity": 1,
-             *       "roughness": 0.9
+             *       "roughness": 0.9,
+             *       "transmission": 0
              *     }
              */
             back_look: components["schemas"]["Look"];
@@ -1946,9 +1949,9 @@ export interface components {
             /**
              * Kind
              * @default day
-             * @constant
+             * @enum {string}
              */
-            kind: "day";
+            kind: "day" | "dusk" | "storm";
             /**
              * Strength
              * @description Strength of the surrounding light
@@ -2023,10 +2026,15 @@ export interface components {
         FollowThrough: {
             /**
              * Amount
-             * @description How loose the loosest points are
+             * @description How much the step counts
              * @default 1
              */
             amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
             /**
              * Damping
              * @description How soon it comes to rest
@@ -2345,7 +2353,7 @@ export interface components {
         };
         /**
          * Look
-         * @description Base colour, roughness, metallic, emission and opacity, and whether faces are seen from behind.
+         * @description Base colour, roughness, metallic, emission, transmission and opacity, and whether faces are seen from behind.
          */
         Look: {
             /**
@@ -2388,6 +2396,12 @@ export interface components {
              * @default 0.7
              */
             roughness: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Transmission
+             * @description How much light goes through the surface
+             * @default 0
+             */
+            transmission: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * Member
@@ -2853,10 +2867,32 @@ export interface components {
             shots: components["schemas"]["ShotSummary"][];
         };
         /**
+         * Ramp
+         * @description Stops, and what is between two of them: a blend (smooth) or the lower one (stepped). Level beyond the ends.
+         */
+        Ramp: {
+            /**
+             * Kind
+             * @default smooth
+             * @enum {string}
+             */
+            kind: "smooth" | "stepped";
+            /** Stops */
+            stops: {
+                [key: string]: components["schemas"]["Stop"];
+            };
+        };
+        /**
          * Recipe
          * @description What is done to one shape: steps in order. At first there is one part, the body.
          */
         Recipe: {
+            /**
+             * Overall
+             * @description A field that every step counts by
+             * @default null
+             */
+            overall: string | null;
             /**
              * Parts
              * @default {
@@ -2874,7 +2910,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["FollowThrough"] | components["schemas"]["Shade"] | components["schemas"]["Wire"];
             };
         };
         /**
@@ -2919,6 +2955,100 @@ export interface components {
             settings: components["schemas"]["JsonValue"][];
         };
         /**
+         * Shade
+         * @description Give a channel of the look what the ramp is at the zone's weight.
+         *
+         *     `laid` everywhere: the channel is what the ramp says, at every place. Laid by the field: it comes over what was there
+         *     as far as the zone's weight is, so that where that is 0 nothing changes. Emission is the ramp's colour times
+         *     `strength`. Opacity below 1 is blended, with back faces hidden; or cut, so that a place is there or is not.
+         */
+        Shade: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Channel
+             * @default base_colour
+             * @enum {string}
+             */
+            channel: "base_colour" | "emission" | "opacity" | "roughness" | "metallic" | "transmission";
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Edge
+             * @description How an opacity below 1 is shown
+             * @default blended
+             * @enum {string}
+             */
+            edge: "blended" | "cut";
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shade";
+            /**
+             * Laid
+             * @description Where the ramp counts
+             * @default by the field
+             * @enum {string}
+             */
+            laid: "everywhere" | "by the field";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * @default {
+             *       "kind": "smooth",
+             *       "stops": {
+             *         "s1": {
+             *           "at": 0,
+             *           "colour": "#3A1204",
+             *           "value": 1
+             *         },
+             *         "s2": {
+             *           "at": 1,
+             *           "colour": "#FF9A3C",
+             *           "value": 1
+             *         }
+             *       }
+             *     }
+             */
+            ramp: components["schemas"]["Ramp"];
+            /** Rank */
+            rank: number;
+            /**
+             * Strength
+             * @description Strength of the emission
+             * @default 2
+             */
+            strength: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Shape
          * @description An item with geometry, its look and its recipe.
          */
@@ -2938,7 +3068,8 @@ export interface components {
              *       "emission_colour": "#FFB070",
              *       "metallic": 0,
              *       "opacity": 1,
-             *       "roughness": 0.7
+             *       "roughness": 0.7,
+             *       "transmission": 0
              *     }
              */
             look: components["schemas"]["Look"];
@@ -2962,6 +3093,7 @@ export interface components {
             rank: number;
             /**
              * @default {
+             *       "overall": null,
              *       "parts": {
              *         "body": {
              *           "name": "Body",
@@ -3220,6 +3352,28 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * Stop
+         * @description What the ramp is at a place: a colour where it drives colours, a value where it drives a number.
+         */
+        Stop: {
+            /**
+             * At
+             * @description Place of the stop
+             */
+            at: number;
+            /**
+             * Colour
+             * @default #FFFFFF
+             */
+            colour: string;
+            /**
+             * Value
+             * @description Value at the stop
+             * @default 1
+             */
+            value: number;
+        };
+        /**
          * Surface
          * @description A reading of the surface, 0 where it is `low` and 1 where it is `high` (which may be the smaller).
          *
@@ -3471,6 +3625,72 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Wire
+         * @description Turn the edges into tubes of a width. The field's weight is how wide they are: where it is 0 there are none.
+         *
+         *     `edges`: all; without the diagonals of four-sided cells; or only sharp ones and borders.
+         */
+        Wire: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Edges
+             * @default squares
+             * @enum {string}
+             */
+            edges: "all" | "squares" | "sharp";
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wire";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Sides
+             * @description Sides of a wire
+             * @default 4
+             */
+            sides: number;
+            /**
+             * Width
+             * @description Width of the wires
+             * @default 0.01
+             */
+            width: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Within

@@ -9,6 +9,7 @@ export const PLAIN_LOOK: Look = {
   metallic: 0,
   emission_colour: "#FFB070",
   emission: 0,
+  transmission: 0,
   opacity: 1,
   backs: "shown",
 };
@@ -44,7 +45,7 @@ function added(shot: Shot, name: string, make: (rank: number, name: string) => I
 
 export function addShape(shot: Shot, name: string, geometry: Geometry, place: [number, number, number]) {
   return added(shot, name, (rank, told): Shape => {
-    const recipe = { parts: { body: { name: "Body", rank: 0 } }, steps: {} };
+    const recipe = { parts: { body: { name: "Body", rank: 0 } }, steps: {}, overall: null };
     return { kind: "shape", name: told, rank, ...STANDING, ...UNSTRETCHED, place, geometry, look: PLAIN_LOOK, recipe };
   });
 }

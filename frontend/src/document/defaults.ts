@@ -25,6 +25,8 @@ export const MODELS: Record<Source["kind"] | Step["kind"], string> = {
   another: "AnotherField",
   cut_away: "CutAway",
   follow_through: "FollowThrough",
+  shade: "Shade",
+  wire: "Wire",
 };
 
 /** A source of a kind with its defaults, but for what is given. */

@@ -11,6 +11,7 @@ export type Light = Extract<Item, { kind: "light" }>;
 export type Camera = Extract<Item, { kind: "camera" }>;
 export type Geometry = Shape["geometry"];
 export type Look = Schemas["Look"];
+export type Ramp = Schemas["Ramp"];
 export type Field = Schemas["Field"];
 export type Source = Field["sources"][string];
 export type Group = Shot["groups"][string];

@@ -22,7 +22,7 @@ export function LookSentence({ pointer, backs }: { pointer: string; backs: boole
       colour <ColourValue pointer={`${pointer}/base_colour`} label="Base colour" />, roughness{" "}
       {value("roughness", "Roughness")}, metallic {value("metallic", "Metallic")}, giving off{" "}
       <ColourValue pointer={`${pointer}/emission_colour`} label="Emission colour" /> at {value("emission", "Emission")},
-      opacity {value("opacity", "Opacity")}
+      letting {value("transmission", "Transmission")} of the light through, opacity {value("opacity", "Opacity")}
       {backs && (
         <>
           , back faces{" "}

@@ -148,6 +148,8 @@ function Chosen({ id, item }: { id: string; item: Item }) {
             label="Add a step"
             commands={[
               ["Cut away", addCut],
+              ["Shade", () => commit("add Shade", addPlainStep(editing.documents.getState().shot, id, "shade"))],
+              ["Wire", () => commit("add Wire", addPlainStep(editing.documents.getState().shot, id, "wire"))],
               [
                 "Follow through",
                 () =>
@@ -161,8 +163,8 @@ function Chosen({ id, item }: { id: string; item: Item }) {
           </CommandMenu>
           {Object.keys(item.recipe.steps).length === 0 && (
             <Empty>
-              No steps yet. Cut away dissolves the shape by a field about a controller; Follow through lets it lag
-              behind its own motion and spring past it.
+              No steps yet. Cut away dissolves the shape by a field about a controller; Shade lets a field rule its
+              colour or glow; Follow through lets it lag behind its own motion and spring past it.
             </Empty>
           )}
         </>

@@ -11,13 +11,23 @@ import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from
 import { bytes, FieldSentence, told } from "./FieldSentence";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
+import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
 import type { SentenceProps } from "./steps/sentence";
+import { WireMore, WireSentence } from "./steps/WireSentence";
 
-export const STEP_NAMES: Record<Step["kind"], string> = { cut_away: "Cut away", follow_through: "Follow through" };
+export const STEP_NAMES: Record<Step["kind"], string> = {
+  cut_away: "Cut away",
+  follow_through: "Follow through",
+  shade: "Shade",
+  wire: "Wire",
+};
 const UNDRIVEN: Record<Step["kind"], string> = {
   cut_away: "No field drives this, so the whole shape is cut away. Choose a field in place of “everything”.",
   follow_through:
     "No field drives this, so every point is equally loose. Choose a field in place of “everywhere” to hold a part of it.",
+  shade:
+    "No field drives this, so the whole shape is the upper end of the ramp. Choose a field in place of “everywhere”.",
+  wire: "No field drives this, so every edge becomes a wire. Choose a field in place of “everywhere” to have them in a part.",
 };
 
 type Props = {
@@ -156,17 +166,27 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
 type Any = { step: Step } & Omit<SentenceProps<Step["kind"]>, "step">;
 
 function Sentence({ step, ...others }: Any) {
-  return step.kind === "cut_away" ? (
-    <CutAwaySentence step={step} {...others} />
-  ) : (
-    <FollowThroughSentence step={step} {...others} />
-  );
+  switch (step.kind) {
+    case "cut_away":
+      return <CutAwaySentence step={step} {...others} />;
+    case "follow_through":
+      return <FollowThroughSentence step={step} {...others} />;
+    case "shade":
+      return <ShadeSentence step={step} {...others} />;
+    case "wire":
+      return <WireSentence step={step} {...others} />;
+  }
 }
 
 function More({ step, ...others }: Any) {
-  return step.kind === "cut_away" ? (
-    <CutAwayMore step={step} {...others} />
-  ) : (
-    <FollowThroughMore step={step} {...others} />
-  );
+  switch (step.kind) {
+    case "cut_away":
+      return <CutAwayMore step={step} {...others} />;
+    case "follow_through":
+      return <FollowThroughMore step={step} {...others} />;
+    case "shade":
+      return <ShadeMore step={step} {...others} />;
+    case "wire":
+      return <WireMore step={step} {...others} />;
+  }
 }

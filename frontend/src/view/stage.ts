@@ -2,8 +2,17 @@ import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { blocks } from "../api/blocks";
 import type { ArrayRef, DrawItem, Manifest, ResolvedLook } from "../api/frames";
+import { Glow } from "./glow";
+import {
+  BRINGS_NOTHING,
+  type Brought,
+  depthMaterial,
+  glowMaterial,
+  plainMaterial,
+  standardMaterial,
+} from "./materials";
 import { heatMaterial, meshReadingMaterial, splitFaces } from "./readings";
-import { daySky, environmentOf, HORIZON } from "./sky";
+import { environmentOf, farSky, hazeOf, paintSky } from "./sky";
 
 export type StageOptions = {
   reading: "picture" | "heat" | "mesh";
@@ -28,6 +37,11 @@ export class Stage {
   private readonly geometries = new Kept<THREE.BufferGeometry>();
   private readonly materials = new Kept<THREE.Material>();
   private options: StageOptions = { reading: "picture", subject: null, level: 0.5, band: 0, camera: null, free: false };
+  private readonly sky = farSky();
+  private readonly haze = new THREE.Fog(hazeOf("day"), 30, 130);
+  private surrounding = "";
+  private readonly glow = new Glow();
+  private shines = false;
   private freed = false;
 
   constructor(canvas: HTMLCanvasElement) {
@@ -35,9 +49,8 @@ export class Stage {
     this.renderer.toneMapping = THREE.NeutralToneMapping;
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFShadowMap;
-    this.scene.add(this.shapes, this.sun, this.sun.target, daySky());
-    this.scene.environment = environmentOf(this.renderer);
-    this.scene.fog = new THREE.Fog(HORIZON, 30, 130);
+    this.scene.add(this.shapes, this.sun, this.sun.target, this.sky);
+    this.scene.fog = this.haze;
     this.sun.castShadow = true;
     this.sun.shadow.mapSize.set(1024, 1024);
     this.sun.shadow.normalBias = 0.03;
@@ -49,6 +62,7 @@ export class Stage {
 
   dispose(): void {
     this.orbit.dispose();
+    this.glow.dispose();
     this.geometries.dropUnused();
     this.geometries.dropUnused();
     this.renderer.dispose();
@@ -77,6 +91,7 @@ export class Stage {
     this.options = options;
     this.orbit.enabled = options.free || options.camera === null;
     this.shapes.clear();
+    this.shines = false;
     for (const item of manifest.items) this.add(item);
     this.geometries.dropUnused();
     this.materials.dropUnused();
@@ -85,7 +100,9 @@ export class Stage {
   }
 
   draw(): void {
+    this.renderer.setRenderTarget(null);
     this.renderer.render(this.scene, this.camera);
+    if (this.shines) this.glow.draw(this.renderer, this.scene, this.camera, this.shapes);
   }
 
   /** Free view starts where the shot's camera is, looking at what it looked at. */
@@ -168,26 +185,45 @@ export class Stage {
       );
       return;
     }
-    if (item.fading && !plain) {
-      this.place(item, geometry, this.materials.get("depth", depthMaterial)).renderOrder = -1;
-    }
-    if (typeof item.backs === "object" && !plain) {
-      this.place(item, geometry, this.material(item.backs, item.fading, false, plain, THREE.BackSide));
-    }
     const sides = item.backs === "shown" || (plain && item.backs !== "hidden") ? THREE.DoubleSide : THREE.FrontSide;
-    this.place(item, geometry, this.material(item.look, item.fading, item.arrays.tint !== undefined, plain, sides));
+    if (plain) {
+      const made = this.materials.get(`plain ${sides}`, () => plainMaterial(sides));
+      this.place(item, geometry, made);
+      return;
+    }
+    const brought: Brought = {
+      tinted: item.arrays.tint !== undefined,
+      opacityOnly: false,
+      fading: item.fading,
+      cut: item.cut,
+      emission: item.arrays.emission !== undefined,
+      surfaced: item.surfaced,
+    };
+    if (item.fading) {
+      const depth = this.place(
+        item,
+        geometry,
+        this.materials.get(`depth ${sides}`, () => depthMaterial(sides)),
+      );
+      depth.renderOrder = -1;
+      depth.userData.veil = true;
+    }
+    if (typeof item.backs === "object") {
+      const behind = { ...BRINGS_NOTHING, fading: item.fading, cut: item.cut, opacityOnly: item.fading || item.cut };
+      this.place(item, geometry, this.material(item.backs, behind, THREE.BackSide));
+    }
+    const front = this.place(item, geometry, this.material(item.look, brought, sides));
+    if (brought.emission || item.look.emission > 0) {
+      const { look, cut } = item;
+      const key = `glow ${look.emission_colour} ${look.emission} ${brought.emission} ${cut}`;
+      front.userData.glow = this.materials.get(key, () => glowMaterial(look, brought.emission, cut));
+      this.shines = true;
+    }
   }
 
   /** The same look is the same material from frame to frame, so that its program is compiled once. */
-  private material(
-    look: ResolvedLook,
-    fading: boolean,
-    tinted: boolean,
-    plain: boolean,
-    side: THREE.Side,
-  ): THREE.Material {
-    const key = JSON.stringify([plain ? "plain" : look, fading, tinted, side]);
-    return this.materials.get(key, () => standardMaterial(look, fading, tinted, plain, side));
+  private material(look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
+    return this.materials.get(JSON.stringify([look, brought, side]), () => standardMaterial(look, brought, side));
   }
 
   private place(item: DrawItem, geometry: THREE.BufferGeometry, material: THREE.Material): THREE.Mesh {
@@ -202,6 +238,7 @@ export class Stage {
   }
 
   private light(manifest: Manifest): void {
+    this.surround(manifest.environment.kind);
     this.scene.environmentIntensity = manifest.environment.strength;
     const [light] = manifest.lights;
     const matrix = light ? manifest.placements[light.item] : undefined;
@@ -217,6 +254,15 @@ export class Stage {
     const shadow = this.sun.shadow.camera;
     Object.assign(shadow, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: reach * 4 });
     shadow.updateProjectionMatrix();
+  }
+
+  private surround(kind: string): void {
+    if (kind === this.surrounding) return;
+    this.surrounding = kind;
+    paintSky(this.sky, kind);
+    this.haze.color.set(hazeOf(kind));
+    this.scene.environment?.dispose();
+    this.scene.environment = environmentOf(this.renderer, kind);
   }
 
   private shadowReach(): number {
@@ -257,11 +303,13 @@ function attribute(ref: ArrayRef): THREE.BufferAttribute {
 
 function geometryOf(item: DrawItem): THREE.BufferGeometry {
   const geometry = new THREE.BufferGeometry();
-  const { points, normals, faces, tint, heat } = item.arrays;
+  const { points, normals, faces, tint, emission, surface, heat } = item.arrays;
   geometry.setAttribute("position", attribute(points));
   geometry.setAttribute("normal", attribute(normals));
   geometry.setIndex(attribute(faces));
   if (tint) geometry.setAttribute("color", attribute(tint));
+  if (emission) geometry.setAttribute("emission", attribute(emission));
+  if (surface) geometry.setAttribute("surface", attribute(surface));
   if (heat) geometry.setAttribute("heat", attribute(heat));
   return geometry;
 }
@@ -269,33 +317,6 @@ function geometryOf(item: DrawItem): THREE.BufferGeometry {
 function bounded(geometry: THREE.BufferGeometry): THREE.BufferGeometry {
   geometry.computeBoundingSphere();
   return geometry;
-}
-
-function standardMaterial(
-  look: ResolvedLook,
-  fading: boolean,
-  tinted: boolean,
-  plain: boolean,
-  side: THREE.Side,
-): THREE.Material {
-  const translucent = fading || look.opacity < 1;
-  return new THREE.MeshStandardMaterial({
-    side,
-    color: plain ? "#9a9d9e" : tinted ? "#ffffff" : look.base_colour,
-    vertexColors: tinted && !plain,
-    roughness: plain ? 0.9 : look.roughness,
-    metalness: plain ? 0 : look.metallic,
-    emissive: plain ? "#000000" : look.emission_colour,
-    emissiveIntensity: plain ? 0 : look.emission,
-    opacity: plain ? 1 : look.opacity,
-    transparent: translucent && !plain,
-    depthWrite: !fading,
-  });
-}
-
-/** Translucent things are drawn into depth first, so that no face behind another of the same thing shows through. */
-function depthMaterial(): THREE.Material {
-  return new THREE.MeshBasicMaterial({ colorWrite: false, side: THREE.DoubleSide });
 }
 
 /** Things that live on the graphics card, by what they were made from. Those not asked for since are put away. */

@@ -9,7 +9,7 @@ from windsock.core.timing.parameter import NumberParameter
 
 
 class Look(Declared):
-    """Base colour, roughness, metallic, emission and opacity, and whether faces are seen from behind."""
+    """Base colour, roughness, metallic, emission, transmission and opacity, and whether faces are seen from behind."""
 
     base_colour: Colour = "#C9C4B8"
     roughness: Annotated[NumberParameter, Quantity("How dull the surface is", low=0, high=1, drag=0.005)] = 0.7
@@ -18,5 +18,8 @@ class Look(Declared):
     emission: Annotated[NumberParameter, Quantity("Strength of the light it gives off", low=0, high=100, drag=0.02)] = (
         0.0
     )
+    transmission: Annotated[
+        NumberParameter, Quantity("How much light goes through the surface", low=0, high=1, drag=0.005)
+    ] = 0.0
     opacity: Annotated[NumberParameter, Quantity("How opaque the surface is", low=0, high=1, drag=0.005)] = 1.0
     backs: Literal["shown", "hidden"] = "shown"

@@ -3,13 +3,20 @@
 from __future__ import annotations
 
 from windsock.core.document.shot import parse_shot
+from windsock.demo.beacon_sweep import beacon_sweep
 from windsock.demo.fog_over_the_light import fog_over_the_light
+from windsock.demo.storm_warning import storm_warning
 from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.store.database import Database
 from windsock.store.models import Mark, Project, ShotRow
 
 PROJECT = "kestrel-point-idents"
-SHOTS = {"fog-over-the-light": fog_over_the_light, "the-sock-itself": the_sock_itself}
+SHOTS = {
+    "fog-over-the-light": fog_over_the_light,
+    "the-sock-itself": the_sock_itself,
+    "beacon-sweep": beacon_sweep,
+    "storm-warning": storm_warning,
+}
 
 
 def load_demo(address: str) -> None:

@@ -17,7 +17,29 @@ def keyed(*placed: tuple[float, list[float]]) -> JsonValue:
     }
 
 
-def quay(rank: float) -> JsonValue:
+def profile(outline: list[tuple[float, float]], smooth: bool = False) -> JsonValue:
+    """A profile of a shape of revolution: each point a radius and a height, flowing through those between if wanted."""
+    last = len(outline) - 1
+    return {
+        f"p{index:02}": {
+            "rank": index,
+            "radius": radius,
+            "height": height,
+            "joint": "smooth" if smooth and 0 < index < last else "corner",
+        }
+        for index, (radius, height) in enumerate(outline)
+    }
+
+
+def stops(kind: str, *placed: tuple[float, str]) -> JsonValue:
+    """A ramp: each stop a place and a colour."""
+    return {
+        "kind": kind,
+        "stops": {f"s{index}": {"at": at, "colour": colour} for index, (at, colour) in enumerate(placed)},
+    }
+
+
+def quay(rank: float) -> dict[str, JsonValue]:
     """The rock by the water."""
     return {
         "kind": "shape",
@@ -30,7 +52,7 @@ def quay(rank: float) -> JsonValue:
     }
 
 
-def sea(rank: float) -> JsonValue:
+def sea(rank: float) -> dict[str, JsonValue]:
     """The water, to the horizon."""
     return {
         "kind": "shape",

@@ -15,10 +15,13 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import DrawItem, Frame
 from windsock.core.geometry.colour import linear_from_hex
-from windsock.core.kernels.packing import packed_normals, packed_tint
+from windsock.core.kernels.packing import packed_normals, packed_surface, packed_tint
 from windsock.core.look import Look
 from windsock.core.timing.parameter import Moment
 from windsock.evaluator.wire import Buffer
+
+SURFACE = ("roughness", "metallic", "transmission")
+"""The channels that travel together where points have their own."""
 
 
 @dataclass(frozen=True)
@@ -161,7 +164,9 @@ class Bundler:
             "matrix": item.matrix.T.ravel().tolist(),
             **looks,
             "tinted": mesh.colour is not None,
-            "fading": mesh.opacity is not None,
+            "fading": mesh.opacity is not None and item.body.alpha == "blend",
+            "surfaced": [name for name in SURFACE if getattr(mesh, name) is not None],
+            "cut": mesh.opacity is not None and item.body.alpha == "cut",
             "arrays": arrays,
         }
         return Manifest(orjson.dumps(told), tuple(str(array["hash"]) for array in arrays.values()))
@@ -177,6 +182,11 @@ class Bundler:
             base = np.array(linear_from_hex(item.body.look.base_colour), dtype=np.float32)
             tint = packed_tint(len(mesh.points), base, mesh.colour, mesh.opacity)
             arrays["tint"] = self._kept(tint, 4, "uint16")
+        if mesh.emission is not None:
+            arrays["emission"] = self._kept(mesh.emission, 3, "float32")
+        surface = [getattr(mesh, name) for name in SURFACE]
+        if any(values is not None for values in surface):
+            arrays["surface"] = self._kept(packed_surface(len(mesh.points), *surface), 4, "uint16")
         return Described(arrays)
 
     def _kept(self, values: NDArray[np.generic], components: int, kind: str) -> dict[str, object]:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import json
 import struct
+from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 import pygltflib as gltf
@@ -17,11 +19,15 @@ from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.look import Look
 from windsock.core.refusals import Refusal
+from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
 from windsock.formats.limits import POINT_LIMIT
 from windsock.formats.scene import read_scene
 
 READABLE_EXTENSIONS = {"KHR_materials_unlit", "KHR_materials_emissive_strength", "KHR_texture_transform"}
+POINT_CHANNELS = ("emission", "roughness", "metallic", "transmission")
+"""What points carry beside colour and opacity: written as attributes of our own, named as the standard asks (_EMISSION, …)."""
+
 UNREADABLE = (
     "The file is not a whole GLB file. Nothing was imported. Write it again from where it was made, and drop it here."
 )
@@ -115,17 +121,22 @@ class _Writer:
         tint = tinted(mesh, item.body.look)
         if tint is not None:
             attributes.COLOR_0 = self._array(tint, gltf.VEC4, gltf.ARRAY_BUFFER)
-        front = self._material(name, item.body.look, at, tint, mesh.opacity, item.body.backs == "shown")
+        for channel in POINT_CHANNELS:
+            values = getattr(mesh, channel)
+            if values is not None:
+                kind = gltf.VEC3 if values.ndim == 2 else gltf.SCALAR
+                setattr(attributes, f"_{channel.upper()}", self._array(values, kind, gltf.ARRAY_BUFFER))
+        front = self._material(name, item.body, at, tint, item.body.backs == "shown")
         indices = self._array(mesh.faces.astype(np.uint32).reshape(-1), gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
         primitives = [gltf.Primitive(attributes=attributes, indices=indices, material=front)]
         if isinstance(item.body.backs, Look):
-            primitives.append(self._back(name, mesh, item.body.backs, at))
+            primitives.append(self._back(name, mesh, item.body.backs, item.body.alpha, at))
         self.file.meshes.append(gltf.Mesh(name=name, primitives=primitives))
         return self._add_node(
             gltf.Node(name=name, mesh=len(self.file.meshes) - 1, matrix=item.matrix.T.ravel().tolist())
         )
 
-    def _back(self, name: str, mesh: Mesh, look: Look, at: Moment) -> gltf.Primitive:
+    def _back(self, name: str, mesh: Mesh, look: Look, alpha: Literal["blend", "cut"], at: Moment) -> gltf.Primitive:
         """Back faces with a look of their own, as faces turned round."""
         attributes = gltf.Attributes(
             POSITION=self._array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
@@ -137,37 +148,46 @@ class _Writer:
             attributes.COLOR_0 = self._array(white, gltf.VEC4, gltf.ARRAY_BUFFER)
         turned = np.ascontiguousarray(mesh.faces[:, ::-1]).astype(np.uint32).reshape(-1)
         indices = self._array(turned, gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
-        material = self._material(f"{name}, from behind", look, at, None, mesh.opacity, False)
+        plain = Part(
+            Mesh(mesh.points, mesh.rest, mesh.normals, mesh.faces, mesh.number, opacity=mesh.opacity), look, "shown"
+        )
+        material = self._material(f"{name}, from behind", replace(plain, alpha=alpha), at, None, False)
         return gltf.Primitive(attributes=attributes, indices=indices, material=material)
 
-    def _material(
-        self,
-        name: str,
-        look: Look,
-        at: Moment,
-        tint: NDArray[np.float32] | None,
-        opacity: NDArray[np.float32] | None,
-        both: bool,
-    ) -> int:
+    def _material(self, name: str, part: Part, at: Moment, tint: NDArray[np.float32] | None, both: bool) -> int:
+        """A material has one number for each channel: where points have their own it is their mean, and they carry theirs."""
+        look, mesh = part.look, part.mesh
         red, green, blue = (1.0, 1.0, 1.0) if tint is not None else linear_from_hex(look.base_colour)
-        alpha, strength = at(look.opacity), at(look.emission)
-        emitted = [component * min(strength, 1.0) for component in linear_from_hex(look.emission_colour)]
+        alpha = at(look.opacity)
+        emitted = np.array(linear_from_hex(look.emission_colour)) * at(look.emission)
+        if mesh.emission is not None:
+            emitted = mesh.emission.mean(axis=0).astype(np.float64)
+        strength = max(1.0, float(emitted.max()))
         material = gltf.Material(
             name=name,
             pbrMetallicRoughness=gltf.PbrMetallicRoughness(
                 baseColorFactor=[red, green, blue, alpha],
-                metallicFactor=at(look.metallic),
-                roughnessFactor=at(look.roughness),
+                metallicFactor=_one(mesh.metallic, at(look.metallic)),
+                roughnessFactor=_one(mesh.roughness, at(look.roughness)),
             ),
-            emissiveFactor=emitted,
-            alphaMode=gltf.BLEND if alpha < 1 or opacity is not None else gltf.OPAQUE,
+            emissiveFactor=[min(1.0, component) for component in (emitted / strength).tolist()],
+            alphaMode=gltf.OPAQUE,
             alphaCutoff=None,
             doubleSided=both,
         )
+        if mesh.opacity is not None and part.alpha == "cut":
+            material.alphaMode, material.alphaCutoff = gltf.MASK, 0.5
+        elif alpha < 1 or mesh.opacity is not None:
+            material.alphaMode = gltf.BLEND
+        extensions: dict[str, dict[str, float]] = {}
         if strength > 1:
-            material.extensions = {"KHR_materials_emissive_strength": {"emissiveStrength": strength}}
-            if "KHR_materials_emissive_strength" not in self.file.extensionsUsed:
-                self.file.extensionsUsed.append("KHR_materials_emissive_strength")
+            extensions["KHR_materials_emissive_strength"] = {"emissiveStrength": strength}
+        transmission = _one(mesh.transmission, at(look.transmission))
+        if transmission > 0:
+            extensions["KHR_materials_transmission"] = {"transmissionFactor": transmission}
+        if extensions:
+            material.extensions = extensions
+            self.file.extensionsUsed = sorted({*self.file.extensionsUsed, *extensions})
         self.file.materials.append(material)
         return len(self.file.materials) - 1
 
@@ -190,6 +210,10 @@ class _Writer:
     def _add_node(self, node: gltf.Node) -> int:
         self.file.nodes.append(node)
         return len(self.file.nodes) - 1
+
+
+def _one(values: NDArray[np.float32] | None, otherwise: float) -> float:
+    return otherwise if values is None or len(values) == 0 else float(np.clip(values.mean(), 0, 1))
 
 
 def tinted(mesh: Mesh, look: Look) -> NDArray[np.float32] | None:

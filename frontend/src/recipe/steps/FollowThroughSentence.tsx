@@ -1,14 +1,7 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { FieldChoice, LevelAndBand, type SentenceProps } from "./sentence";
-
-const ZONES = [
-  ["value", "by the value of"],
-  ["inside", "inside"],
-  ["band", "in the band of"],
-  ["outside", "outside"],
-] as const;
+import { FieldChoice, LevelAndBand, type SentenceProps, StepCurve, ZONES } from "./sentence";
 
 export function FollowThroughSentence({ pointer, step, put, undriven }: SentenceProps<"follow_through">) {
   const value = (name: string, label: string, keyable = true) => (
@@ -33,7 +26,7 @@ export function FollowThroughSentence({ pointer, step, put, undriven }: Sentence
   );
 }
 
-export function FollowThroughMore({ pointer }: SentenceProps<"follow_through">) {
+export function FollowThroughMore({ pointer, step, put }: SentenceProps<"follow_through">) {
   return (
     <>
       The loosest points are{" "}
@@ -45,7 +38,7 @@ export function FollowThroughMore({ pointer }: SentenceProps<"follow_through">) 
         label="Settling"
         keyable={false}
       />{" "}
-      before the first frame.
+      before the first frame. <StepCurve pointer={pointer} step={step} put={put} />
     </>
   );
 }

@@ -1,7 +1,10 @@
 import { newField } from "../../document/commands";
+import { CURVES } from "../../document/curves";
 import { quantity } from "../../document/quantities";
 import { inOrder, type Step } from "../../document/types";
+import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
+import { CurveEditor } from "../../parts/CurveEditor";
 import { useCommit, useEditing, useShot } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
 
@@ -12,6 +15,14 @@ export type SentenceProps<Kind extends Step["kind"]> = {
   put: (label: string, name: string, value: unknown) => void;
   undriven: boolean;
 };
+
+/** What a step listens to in its field. */
+export const ZONES = [
+  ["value", "by the value of"],
+  ["inside", "inside"],
+  ["band", "in the band of"],
+  ["outside", "outside"],
+] as const;
 
 const NEW = "a new field";
 
@@ -66,6 +77,32 @@ export function LevelAndBand({ step }: { step: Step }) {
     <>
       {" "}
       at level {value("level")}, band {value("band")}
+    </>
+  );
+}
+
+/** The curve between the zone's weight and the step. */
+export function StepCurve({
+  pointer,
+  step,
+  put,
+}: {
+  pointer: string;
+  step: Extract<Step, { curve?: unknown }>;
+  put: SentenceProps<Step["kind"]>["put"];
+}) {
+  if (!step.field) return null;
+  if (!step.curve) {
+    return (
+      <SmallButton onPress={() => put("a curve", "curve", CURVES["eased in and out"])}>
+        Take the field through a curve
+      </SmallButton>
+    );
+  }
+  return (
+    <>
+      The field is taken through a curve:
+      <CurveEditor pointer={`${pointer}/curve`} curve={step.curve} label="Curve of the step" />
     </>
   );
 }

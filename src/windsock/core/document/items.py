@@ -9,7 +9,7 @@ from pydantic import Field
 from windsock.core.declarations import Colour, Declared, Id, Name, Quantity, Rank
 from windsock.core.look import Look
 from windsock.core.shapes import Geometry
-from windsock.core.steps import Step
+from windsock.core.steps import AnyStep, Step
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
 
@@ -60,6 +60,15 @@ class Recipe(Declared):
 
     parts: Annotated[dict[Id, PartName], Field(max_length=32)] = {"body": PartName(name="Body", rank=0)}
     steps: Annotated[dict[Id, Step], Field(max_length=64)] = {}
+    overall: Annotated[Id | None, Field(description="A field that every step counts by")] = None
+
+    def driving(self, step: AnyStep) -> tuple[str | None, str | None]:
+        """The field that drives a step, and the overall field on top. A step without a field listens to the overall one."""
+        return (self.overall, None) if step.field is None else (step.field, self.overall)
+
+    def listened(self, step: AnyStep) -> list[str]:
+        """The fields that a step depends on."""
+        return [field for field in self.driving(step) if field is not None]
 
 
 class Shape(Scaled):

@@ -54,7 +54,7 @@ class PictureSize(Declared):
 class Environment(Declared):
     """The light from all round."""
 
-    kind: Literal["day"] = "day"
+    kind: Literal["day", "dusk", "storm"] = "day"
     strength: Annotated[NumberParameter, Quantity("Strength of the surrounding light", low=0, high=20, drag=0.01)] = 1.0
 
 
@@ -138,8 +138,10 @@ class Shot(Declared):
         """Shape ids that lead back to the first of them, through fields that measure from groups, or nothing."""
         needs: dict[str, set[str]] = {}
         for item_id, item in self.items.items():
-            steps = item.recipe.steps.values() if isinstance(item, Shape) else ()
-            used = [step.field for step in steps if step.field is not None]
+            if not isinstance(item, Shape):
+                continue
+            steps = item.recipe.steps.values()
+            used = [field for step in steps for field in item.recipe.listened(step)]
             groups = {group for field_id in used for group in self._groups_behind(field_id, set())}
             needs[item_id] = {shape for group in groups for shape in self.shapes_of(group)} - {item_id}
         return _circle_in(needs)
@@ -156,6 +158,8 @@ class Shot(Declared):
     def _recipe_complaints(self, shape: Shape) -> Iterator[str]:
         if "body" not in shape.recipe.parts:
             yield f"the recipe of {shape.name} has no body"
+        if shape.recipe.overall is not None and shape.recipe.overall not in self.fields:
+            yield f"the recipe of {shape.name} counts by the field “{shape.recipe.overall}”, which is not in the shot"
         for step in shape.recipe.steps.values():
             if step.field is not None and step.field not in self.fields:
                 yield f"a step of {shape.name} listens to the field “{step.field}”, which is not in the shot"
@@ -198,9 +202,21 @@ def parse_shot(data: object) -> Shot:
 
 KINDS = {
     "shape", "controller", "light", "camera", "sphere", "box", "plane", "revolve", "imported", "around", "noise",
-    "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through",
+    "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through", "shade", "wire",
 }  # fmt: skip
-COLLECTIONS = {"items", "fields", "sources", "steps", "parts", "profile", "keys", "points", "groups", "members"}
+COLLECTIONS = {
+    "items",
+    "fields",
+    "sources",
+    "steps",
+    "parts",
+    "profile",
+    "keys",
+    "points",
+    "groups",
+    "members",
+    "stops",
+}
 BRANCHES = {"KeyedNumber", "KeyedVector", "constrained-float", "float"}
 
 

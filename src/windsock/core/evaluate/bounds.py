@@ -15,6 +15,7 @@ from windsock.core.refusals import TooMuch
 from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Sphere
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
+from windsock.core.steps.wire import Wire
 
 FACE_LIMIT = 3_000_000
 """Faces that one shape may have, and all shapes of a shot together."""
@@ -67,10 +68,14 @@ def estimate(shot: Shot, faces_of: Callable[[str], int] | None = None) -> Estima
         for step in item.recipe.steps.values():
             if not step.on:
                 continue
+            if isinstance(step, Wire):
+                count = wire_faces(count, step)
+                points = count
+                faces += count
             held += count * FACE_BYTES + points * POINT_BYTES
             each += 4 * count * SECONDS_A_FACE
-            if step.field is not None:
-                _fields(shot, step.field, used)
+            for field_id in item.recipe.listened(step):
+                _fields(shot, field_id, used)
             if isinstance(step, FollowThrough):
                 held += points * MARCH_BYTES + min(CHECKPOINT_BYTES, points * 48 * _ticks(shot))
                 before += points * _ticks(shot) * SECONDS_A_TICK
@@ -103,6 +108,15 @@ def refuse_too_much(shot: Shot, faces_of: Callable[[str], int] | None = None) ->
                 f"{item.name} would have {count:,} faces; the limit is {FACE_LIMIT:,}. Nothing was changed. "
                 f"{largest(item.geometry, FACE_LIMIT)}"
             )
+        wired = count
+        for _, step in in_order(item.recipe.steps):
+            if isinstance(step, Wire) and step.on:
+                wired = wire_faces(wired, step)
+                if wired > FACE_LIMIT:
+                    raise TooMuch(
+                        f"The wires of {item.name} would have about {wired:,} faces; the limit is {FACE_LIMIT:,}. Nothing "
+                        f"was changed. {largest(item.geometry, int(FACE_LIMIT * count / wired))}"
+                    )
     if total > FACE_LIMIT:
         name, geometry = _largest_shape(shot, faces_of)
         left = FACE_LIMIT - (total - geometry.face_count()) if not isinstance(geometry, Imported) else 0
@@ -125,6 +139,11 @@ def refuse_too_much(shot: Shot, faces_of: Callable[[str], int] | None = None) ->
             f"The shot lasts {_ticks(shot) / TICKS:,.0f} s; what remembers or swings can go over {TICK_LIMIT / TICKS:,.0f} s. "
             f"Nothing was changed. A last frame of {last} would fit."
         )
+
+
+def wire_faces(faces: int, step: Wire) -> int:
+    """About how many faces the wires of so many faces have: three edges to two faces, two without diagonals."""
+    return int(faces * (1.0 if step.edges == "squares" else 1.5) * (4 * step.sides - 4))
 
 
 def largest(geometry: AnyGeometry, faces: int) -> str:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from dataclasses import dataclass, field
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 from threading import Lock
 from time import perf_counter
 
@@ -27,7 +28,6 @@ from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
 from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.shapes import Assets, build
-from windsock.core.steps import AnyStep
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.part import Drive, Part, elements_of
 from windsock.core.timing.parameter import Moment
@@ -229,7 +229,7 @@ class Evaluator:
         for step_id, step in in_order(shape.recipe.steps):
             if step.on:
                 self.watch.check()
-                part, key, report = self._step(scene, subject, step_id, step, part, key, matrix)
+                part, key, report = self._step(scene, subject, shape, step_id, part, key, matrix)
                 reports.append(report)
         return part, key
 
@@ -245,16 +245,19 @@ class Evaluator:
         return kept
 
     def _step(
-        self, scene: SceneAt, subject: Subject, step_id: str, step: AnyStep, part: Part, key: str, matrix: Matrix
+        self, scene: SceneAt, subject: Subject, shape: Shape, step_id: str, part: Part, key: str, matrix: Matrix
     ) -> tuple[Part, str, StepReport]:
         started = perf_counter()
-        drive, reading, field_key = None, None, None
-        if step.field is not None:
-            drive = self._drive(scene, step.field, part.mesh, key, matrix, subject)
+        step = shape.recipe.steps[step_id]
+        drive, reading, drive_key = None, None, None
+        field_id, overall = shape.recipe.driving(step)
+        if field_id is not None:
+            drive = self._drive(scene, field_id, overall, part.mesh, key, matrix, subject)
             areas = self.areas(scene, part.mesh, key)
             coverage = read_coverage(drive.values, areas, drive.level, drive.band)
-            reading = Reading(step.field, coverage, read_histogram(drive.values, areas))
-            field_key = [scene.field_key(step.field, subject), drive.level, drive.band, matrix.tolist()]
+            reading = Reading(field_id, coverage, read_histogram(drive.values, areas))
+            listened = [scene.field_key(field, subject) for field in shape.recipe.listened(step)]
+            drive_key = [listened, drive.level, drive.band, matrix.tolist()]
         node = step_node(subject.item, step_id)
         if isinstance(step, FollowThrough):
             march, shift = self._history.marched(scene, subject.item, step_id)
@@ -263,18 +266,31 @@ class Evaluator:
                 node, after_key, lambda: step.finish(part, lambda: part.mesh.from_rest(shift), matrix)
             )
         else:
-            after_key = scene.key("step", scene.at.resolved(step), key, field_key)
+            after_key = scene.key("step", scene.at.resolved(step), key, drive_key)
             after, reused = self._keeper.result(node, after_key, lambda: step.apply(part, drive, matrix, scene.at))
         spent = (perf_counter() - started) * 1000
         report = StepReport(subject.item, step_id, len(part.mesh.faces), len(after.mesh.faces), spent, reused, reading)
         return after, after_key, report
 
     def _drive(
-        self, scene: SceneAt, field_id: str, mesh: Mesh, mesh_key: str, matrix: Matrix, subject: Subject
+        self,
+        scene: SceneAt,
+        field_id: str,
+        overall: str | None,
+        mesh: Mesh,
+        mesh_key: str,
+        matrix: Matrix,
+        subject: Subject,
     ) -> Drive:
-        def at_elements(elements: Elements) -> Values:
-            return scene.field_values(field_id, elements)
+        def measured(field: str) -> Callable[[Elements], Values]:
+            return lambda elements: scene.field_values(field, elements)
 
-        elements = elements_of(mesh, matrix, subject)
-        values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject)
-        return Drive(elements, values, at_elements, *scene.field_edge(field_id))
+        def on_mesh(field: str) -> Values:
+            return self.field_on(scene, field, mesh, mesh_key, matrix, subject)
+
+        drive = Drive(
+            elements_of(mesh, matrix, subject), on_mesh(field_id), measured(field_id), *scene.field_edge(field_id)
+        )
+        return (
+            drive if overall is None else replace(drive, overall=on_mesh(overall), measured_overall=measured(overall))
+        )

@@ -104,8 +104,8 @@ class History:
             for step_id, step in in_order(item.recipe.steps):
                 if not step.on:
                     continue
-                if step.field is not None:
-                    total += self._field_to_find(scene, step.field, item_id, points, seen)
+                for field_id in item.recipe.listened(step):
+                    total += self._field_to_find(scene, field_id, item_id, points, seen)
                 if isinstance(step, FollowThrough):
                     march = self._march(scene.shot, scene.plan, item_id, step_id)
                     total += ticks_to_walk(march, scene.at.seconds, self._keeper) * points * SECONDS_A_TICK
@@ -253,10 +253,15 @@ class History:
         scene = self._scene(shot, plan, second, still)
         places, resting = self._places(scene, item, step_id)
         weight = np.full(len(places), scene.at(step.amount))
-        if step.field is not None:
-            elements = whole_elements(self._subject(scene, item), places, resting)
-            values = scene.field_values(step.field, elements)
-            weight = weight * zone_weight(step.zone, values, *scene.field_edge(step.field))
+        shape = shot.items[item]
+        assert isinstance(shape, Shape)
+        field, overall = shape.recipe.driving(step)
+        elements = whole_elements(self._subject(scene, item), places, resting)
+        if field is not None:
+            zone = zone_weight(step.zone, scene.field_values(field, elements), *scene.field_edge(field))
+            weight = weight * (zone if step.curve is None else step.curve(zone))
+        if overall is not None:
+            weight = weight * scene.field_values(overall, elements)
         return Tick(second, scene.at, places, weight)
 
     def _places(self, scene: SceneAt, item: str, step_id: str) -> tuple[Values, bool]:

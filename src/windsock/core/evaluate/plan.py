@@ -42,9 +42,9 @@ class Plan:
                     continue
                 node = step_node(item_id, step_id)
                 needs[node] = {before}
-                if step.field is not None:
-                    self._field(step.field, item_id, needs)
-                    needs[node].add(field_node(step.field, item_id))
+                for field_id in item.recipe.listened(step):
+                    self._field(field_id, item_id, needs)
+                    needs[node].add(field_node(field_id, item_id))
                 if isinstance(step, FollowThrough):
                     needs[march_node(item_id, step_id)] = needs[node] | {shape_node(item_id)}
                     needs[node] = needs[node] | {march_node(item_id, step_id)}
@@ -117,9 +117,13 @@ class Plan:
     def alters(self, item_id: str) -> bool:
         """Whether a shape, after its recipe, may be other from moment to moment."""
         item = self.shot.items[item_id]
-        steps = [step for step in item.recipe.steps.values() if step.on] if isinstance(item, Shape) else []
-        fields = any(step.field is not None and self.changes(step.field, item_id) for step in steps)
-        return self.moves(item_id) or fields or any(isinstance(step, FollowThrough) or _keyed(step) for step in steps)
+        if self.moves(item_id) or not isinstance(item, Shape):
+            return self.moves(item_id)
+        steps = [step for step in item.recipe.steps.values() if step.on]
+        fields = {field for step in steps for field in item.recipe.listened(step)}
+        return any(isinstance(step, FollowThrough) or _keyed(step) for step in steps) or any(
+            self.changes(field, item_id) for field in fields
+        )
 
     def _members(self, groups: Iterable[str], but: str) -> list[str]:
         """The shapes of groups, without the subject itself."""
@@ -169,7 +173,7 @@ class Plan:
         """A hash of all that a shape after its recipe depends on, as it is defined over the whole shot."""
         shape = self.shot.items[item_id]
         assert isinstance(shape, Shape)
-        used = sorted({step.field for step in shape.recipe.steps.values() if step.field is not None})
+        used = sorted({field for step in shape.recipe.steps.values() for field in shape.recipe.listened(step)})
         parts: list[JsonValue] = [self.definition(field_id, item_id) for field_id in used]
         parts += [self._band(field_id) for field_id in used]
         return fingerprint("shape", parts, self.standing(item_id), shape.recipe.model_dump(mode="json"), self.timing())
@@ -202,8 +206,8 @@ class Plan:
         for one, step in in_order(shape.recipe.steps):
             if isinstance(step, FollowThrough) and step.on:
                 parts.append(step.model_dump(mode="json", exclude={"rank"}))
-                if step.field is not None:
-                    parts += [self.definition(step.field, item_id), self._band(step.field)]
+                for field_id in shape.recipe.listened(step):
+                    parts += [self.definition(field_id, item_id), self._band(field_id)]
             if one == step_id:
                 break
         return fingerprint("march", parts, self.standing(item_id), self.timing())

@@ -12,6 +12,9 @@ Floats = NDArray[np.float32]
 Integers = NDArray[np.int32]
 Numbers = NDArray[np.int64]
 
+OPTIONAL = ("uv", "colour", "opacity", "emission", "roughness", "metallic", "transmission")
+"""The arrays with a row for each point that a mesh may go without."""
+
 COLOUR_CHANNELS = {"brightness": (0.2126, 0.7152, 0.0722), "red": (1, 0, 0), "green": (0, 1, 0), "blue": (0, 0, 1)}
 """What can be measured of a colour. brightness: the luminance of Rec. 709."""
 
@@ -50,7 +53,8 @@ class Mesh:
     points: (n, 3) places now. rest: (n, 3) places as the shape was made. normals: (n, 3), length 1.
     faces: (m, 3) indices of points, counter-clockwise from outside. number: (n,) which place of the shape this is,
     the same through every step. uv: (n, 2) or None. colour: (n, 3) linear Rec. 709 or None, not-a-number where the
-    base colour shows. opacity: (n,) or None. descent: how the points came from those of the shape as it was made.
+    base colour shows. emission: (n, 3) linear, times its strength, or None. opacity, roughness, metallic, transmission:
+    (n,) or None where the look rules. descent: how the points came from those of the shape as it was made.
     measures: (n,) numbers by name that came with an imported file; only the shape as it was made has them.
     """
 
@@ -62,6 +66,10 @@ class Mesh:
     uv: Floats | None = None
     colour: Floats | None = None
     opacity: Floats | None = None
+    emission: Floats | None = None
+    roughness: Floats | None = None
+    metallic: Floats | None = None
+    transmission: Floats | None = None
     descent: tuple[Descent, ...] = ()
     measures: Mapping[str, Floats] = field(default_factory=dict[str, Floats])
 
@@ -96,6 +104,11 @@ class Mesh:
         descent = (*self.descent, Descent(first, second, share))
         return replace(self, number=number, descent=descent, measures={}, **attributes)
 
+    def taken(self, source: NDArray[np.integer]) -> Mesh:
+        """A mesh without faces whose points are (k,) of this one's, perhaps several times. Number and descent are theirs."""
+        attributes = {name: values[source] for name, values in self._attributes().items()}
+        return replace(self, faces=self.faces[:0], number=self.number[source], measures={}, **attributes)
+
     def without_loose_points(self) -> Mesh:
         """The mesh without the points that no face uses; the order of the others stays."""
         used = np.zeros(len(self.points), dtype=bool)
@@ -124,7 +137,7 @@ class Mesh:
     def _attributes(self) -> dict[str, Floats]:
         """The arrays with a row for each point that are interpolated between points."""
         named = {"points": self.points, "rest": self.rest, "normals": self.normals}
-        optional = {"uv": self.uv, "colour": self.colour, "opacity": self.opacity}
+        optional = {name: getattr(self, name) for name in OPTIONAL}
         return named | {name: values for name, values in optional.items() if values is not None}
 
 

@@ -26,6 +26,15 @@ def packed_tint(
     return packed
 
 
+def packed_surface(count: int, *channels: NDArray[np.float32] | None) -> NDArray[np.uint16]:
+    """(count, 4) up to four channels, each (count,) in 0..1 or None for zeros, as fractions of 65535."""
+    packed = np.zeros((count, 4), dtype=np.uint16)
+    for place, values in enumerate(channels):
+        if values is not None:
+            packed[:, place] = np.round(np.clip(values, 0, 1) * 65535)
+    return packed
+
+
 NO_COLOUR, NO_OPACITY = np.zeros((0, 3), dtype=np.float32), np.zeros(0, dtype=np.float32)
 
 

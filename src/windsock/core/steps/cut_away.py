@@ -8,12 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
-from pydantic import Field
 
-from windsock.core.declarations import Declared, Id, Quantity, Rank
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.mesh import Floats, Mesh, face_areas
@@ -21,24 +19,21 @@ from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
 from windsock.core.look import Look
 from windsock.core.steps.part import Drive, Part
-from windsock.core.timing.parameter import Moment, NumberParameter
+from windsock.core.steps.step import StepBase
+from windsock.core.timing.parameter import Moment
 
 INSIDE_LOOK = Look(base_colour="#5B4A42", roughness=0.9)
 
 
-class CutAway(Declared):
-    """Cut away what is in a zone of a field, at an exact edge or fading over the band. Undriven, all goes."""
+class CutAway(StepBase):
+    """Cut away what is in a zone of a field, at an exact edge or fading over the band. Undriven, all goes.
+
+    The field's value is multiplied by the overall field and the amount before it is compared with the level.
+    """
 
     kind: Literal["cut_away"] = "cut_away"
-    rank: Rank
-    on: Annotated[bool, Field(description="A step that is off is passed over")] = True
-    part: Id = "body"
-    field: Id | None = None
     zone: Literal["inside", "outside", "band"] = "inside"
     edge: Literal["exact", "fading"] = "exact"
-    amount: Annotated[
-        NumberParameter, Quantity("The field is multiplied by this before it is compared", low=0, high=1, drag=0.005)
-    ] = 1.0
     backs: Literal["hidden", "second look"] = "second look"
     back_look: Look = INSIDE_LOOK
 
@@ -49,7 +44,7 @@ class CutAway(Declared):
             return replace(part, mesh=_emptied(part.mesh), backs=backs)
         amount = at(self.amount)
         if self.edge == "fading":
-            weight = zone_weight(self.zone, drive.values * amount, drive.level, drive.band)
+            weight = zone_weight(self.zone, drive.lowered() * amount, drive.level, drive.band)
             return replace(part, mesh=_faded(part.mesh, weight), backs=backs)
 
         def excess(values: Values) -> Values:
@@ -67,7 +62,7 @@ def _excess(zone: str, values: Values, drive: Drive) -> Values:
 
 
 def _cut(mesh: Mesh, excess: Callable[[Values], Values], drive: Drive, matrix: Matrix) -> Mesh:
-    over = excess(drive.values)
+    over = excess(drive.lowered())
     drop = over >= 0
     if not drop.any():
         return mesh
@@ -92,7 +87,7 @@ def _cut(mesh: Mesh, excess: Callable[[Values], Values], drive: Drive, matrix: M
             return turned_normals(between / np.maximum(np.linalg.norm(between, axis=1, keepdims=True), 1e-12), matrix)
 
         resting = rest[edge] + rest_along[edge] * way
-        return excess(drive.measure(Elements(posed, resting, drive.elements.subject, carry, facing)))
+        return excess(drive.lowered_at(Elements(posed, resting, drive.elements.subject, carry, facing)))
 
     share = crossing_shares(over[split.first], over[split.second], on_edges)
     cut = mesh.between(split.first, split.second, share)

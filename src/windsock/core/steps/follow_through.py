@@ -11,9 +11,8 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
 
-from windsock.core.declarations import Declared, Id, Quantity, Rank
+from windsock.core.declarations import Quantity
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import smooth_normals
@@ -21,10 +20,11 @@ from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.kernels.springs import spring_factors, spring_step
 from windsock.core.steps.march import State, Tick
 from windsock.core.steps.part import Part
+from windsock.core.steps.step import WeightedStep
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 
-class FollowThrough(Declared):
+class FollowThrough(WeightedStep):
     """Swing behind the shape's own motion. The field's weight is how loose a point is: at 0 it is rigid.
 
     `swings` is how often a point with weight 1 swings in a second, `damping` how soon it comes to rest: at 0 it never
@@ -32,12 +32,7 @@ class FollowThrough(Declared):
     """
 
     kind: Literal["follow_through"] = "follow_through"
-    rank: Rank
-    on: Annotated[bool, Field(description="A step that is off is passed over")] = True
-    part: Id = "body"
-    field: Id | None = None
     zone: Zone = "value"
-    amount: Annotated[NumberParameter, Quantity("How loose the loosest points are", low=0, high=1, drag=0.005)] = 1.0
     swings: Annotated[NumberParameter, Quantity("Swings in a second", unit="/s", low=0.05, high=30, drag=0.02)] = 1.5
     damping: Annotated[NumberParameter, Quantity("How soon it comes to rest", low=0, high=3, drag=0.005)] = 0.25
     settled: Annotated[

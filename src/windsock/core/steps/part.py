@@ -9,18 +9,24 @@ from typing import Literal
 import numpy as np
 
 from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.zones import Zone, zone_weight
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.look import Look
+from windsock.core.timing.curve import Curve
 
 
 @dataclass(frozen=True, eq=False)
 class Part:
-    """A named outcome of a recipe: geometry, its look, and what is seen of its faces from behind (a look: its own)."""
+    """A named outcome of a recipe: geometry, its look, and what is seen of its faces from behind (a look: its own).
+
+    alpha: whether an opacity below 1 is blended, or cut at 1/2.
+    """
 
     mesh: Mesh
     look: Look
     backs: Look | Literal["shown", "hidden"]
+    alpha: Literal["blend", "cut"] = "blend"
 
     @property
     def nbytes(self) -> int:
@@ -31,7 +37,8 @@ class Part:
 class Drive:
     """A field as one step listens to it.
 
-    elements: the points of the entering part. values: (n,) at them. measure: the field at any elements.
+    elements: the points of the entering part. values: (n,) at them. measure: the field at any elements. overall: (n,)
+    the recipe's overall field at the points, or None. measured_overall: that at any elements.
     """
 
     elements: Elements
@@ -39,6 +46,22 @@ class Drive:
     measure: Callable[[Elements], Values]
     level: float
     band: float
+    overall: Values | None = None
+    measured_overall: Callable[[Elements], Values] | None = None
+
+    def zone(self, zone: Zone, curve: Curve | None) -> Values:
+        """(n,) the weight of a zone, through a curve."""
+        weight = zone_weight(zone, self.values, self.level, self.band)
+        return weight if curve is None else curve(weight)
+
+    def lowered(self) -> Values:
+        """(n,) the values times the overall field: what a cutting step compares with the level."""
+        return self.values if self.overall is None else self.values * self.overall
+
+    def lowered_at(self, elements: Elements) -> Values:
+        """(n,) the same at any elements."""
+        values = self.measure(elements)
+        return values if self.measured_overall is None else values * self.measured_overall(elements)
 
 
 def elements_of(mesh: Mesh, matrix: Matrix, subject: Subject) -> Elements:

@@ -1,0 +1,144 @@
+import * as THREE from "three";
+import { FullScreenQuad } from "three/examples/jsm/postprocessing/Pass.js";
+
+const PLAIN_VERTEX = `
+  varying vec2 spot;
+  void main() {
+    spot = uv;
+    gl_Position = vec4(position.xy, 1.0, 1.0);
+  }`;
+
+/** What shines spreads light about it: what things give off is drawn small, blurred twice, and laid over the picture. */
+export class Glow {
+  private readonly near = [target(), target()] as const;
+  private readonly wide = [target(), target()] as const;
+  private readonly blurred = new FullScreenQuad(blurMaterial());
+  private readonly laid = new FullScreenQuad(laidMaterial());
+  private readonly dark = new THREE.MeshBasicMaterial({ color: "#000000", side: THREE.DoubleSide, fog: false });
+
+  /** Lays the glow of the things over what was drawn. Each mesh that shines has a material `glow` in its `userData`. */
+  draw(renderer: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, things: THREE.Group): void {
+    const size = renderer.getDrawingBufferSize(new THREE.Vector2());
+    const [w, h] = [Math.max(2, Math.round(size.x / 4)), Math.max(2, Math.round(size.y / 4))];
+    for (const one of this.near) one.setSize(w, h);
+    for (const one of this.wide) one.setSize(Math.max(2, w >> 2), Math.max(2, h >> 2));
+    this.drawShining(renderer, scene, camera, things);
+    const [a, b] = this.near;
+    const [c, d] = this.wide;
+    this.blur(renderer, a, b, 1 / w, 0);
+    this.blur(renderer, b, a, 0, 1 / h);
+    this.blur(renderer, a, c, 4 / w, 0);
+    this.blur(renderer, c, d, 0, 4 / h);
+    this.blur(renderer, d, c, 4 / w, 0);
+    const { uniforms } = this.laid.material as THREE.ShaderMaterial;
+    uniforms.near!.value = a.texture;
+    uniforms.wide!.value = c.texture;
+    const { autoClear } = renderer;
+    renderer.autoClear = false;
+    renderer.setRenderTarget(null);
+    this.laid.render(renderer);
+    renderer.autoClear = autoClear;
+  }
+
+  dispose(): void {
+    for (const one of [...this.near, ...this.wide]) one.dispose();
+    this.blurred.dispose();
+    this.laid.dispose();
+    this.dark.dispose();
+  }
+
+  private drawShining(r: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, things: THREE.Group): void {
+    const others = scene.children.filter((child) => child !== things && child.visible);
+    const { environment, fog } = scene;
+    const [mapping, shadows] = [r.toneMapping, r.shadowMap.autoUpdate];
+    for (const child of others) child.visible = false;
+    const worn = things.children.map((thing) => {
+      const mesh = thing as THREE.Mesh;
+      const { material } = mesh;
+      mesh.visible = mesh.userData.veil !== true;
+      mesh.material = (mesh.userData.glow as THREE.Material | undefined) ?? this.dark;
+      return material;
+    });
+    scene.environment = null;
+    scene.fog = null;
+    r.toneMapping = THREE.NoToneMapping;
+    r.shadowMap.autoUpdate = false;
+    r.setRenderTarget(this.near[0]);
+    r.setClearColor("#000000", 1);
+    r.clear();
+    r.render(scene, camera);
+    things.children.forEach((thing, place) => {
+      const mesh = thing as THREE.Mesh;
+      mesh.material = worn[place]!;
+      mesh.visible = true;
+    });
+    for (const child of others) child.visible = true;
+    scene.environment = environment;
+    scene.fog = fog;
+    r.toneMapping = mapping;
+    r.shadowMap.autoUpdate = shadows;
+  }
+
+  private blur(
+    r: THREE.WebGLRenderer,
+    from: THREE.WebGLRenderTarget,
+    to: THREE.WebGLRenderTarget,
+    x: number,
+    y: number,
+  ) {
+    const { uniforms } = this.blurred.material as THREE.ShaderMaterial;
+    uniforms.picture!.value = from.texture;
+    uniforms.step!.value = new THREE.Vector2(x, y);
+    r.setRenderTarget(to);
+    this.blurred.render(r);
+  }
+}
+
+function target(): THREE.WebGLRenderTarget {
+  return new THREE.WebGLRenderTarget(2, 2, { type: THREE.HalfFloatType });
+}
+
+/** A Gaussian along one direction, two of its steps wide. */
+function blurMaterial(): THREE.ShaderMaterial {
+  return new THREE.ShaderMaterial({
+    depthTest: false,
+    depthWrite: false,
+    uniforms: { picture: { value: null }, step: { value: new THREE.Vector2() } },
+    vertexShader: PLAIN_VERTEX,
+    fragmentShader: `
+      uniform sampler2D picture;
+      uniform vec2 step;
+      varying vec2 spot;
+      void main() {
+        vec3 total = vec3(0.0);
+        float weights = 0.0;
+        for (int place = -6; place <= 6; place++) {
+          float weight = exp(-0.5 * float(place * place) / 6.0);
+          total += weight * texture2D(picture, spot + float(place) * step).rgb;
+          weights += weight;
+        }
+        gl_FragColor = vec4(total / weights, 1.0);
+      }`,
+  });
+}
+
+function laidMaterial(): THREE.ShaderMaterial {
+  return new THREE.ShaderMaterial({
+    depthTest: false,
+    depthWrite: false,
+    transparent: true,
+    blending: THREE.CustomBlending,
+    blendSrc: THREE.OneFactor,
+    blendDst: THREE.OneMinusSrcColorFactor,
+    uniforms: { near: { value: null }, wide: { value: null } },
+    vertexShader: PLAIN_VERTEX,
+    fragmentShader: `
+      uniform sampler2D near;
+      uniform sampler2D wide;
+      varying vec2 spot;
+      void main() {
+        vec3 light = 0.35 * texture2D(near, spot).rgb + 0.6 * texture2D(wide, spot).rgb;
+        gl_FragColor = vec4(pow(1.0 - exp(-light), vec3(1.0 / 2.2)) * 0.85, 1.0);
+      }`,
+  });
+}

@@ -1,0 +1,120 @@
+import * as THREE from "three";
+import type { ResolvedLook } from "../api/frames";
+
+/** What the points of a thing bring along, beside their places. */
+export type Brought = {
+  tinted: boolean;
+  /** Only the opacity of the points counts, not their colour: for faces seen from behind with a look of their own. */
+  opacityOnly: boolean;
+  fading: boolean;
+  cut: boolean;
+  emission: boolean;
+  /** Which of the numbers of a look the points have their own of. */
+  surfaced: string[];
+};
+
+export const BRINGS_NOTHING: Brought = {
+  tinted: false,
+  opacityOnly: false,
+  fading: false,
+  cut: false,
+  emission: false,
+  surfaced: [],
+};
+
+/** The material of a look; what the points bring takes the place of what the look says. */
+export function standardMaterial(look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
+  const translucent = brought.fading || look.opacity < 1;
+  const settings: THREE.MeshPhysicalMaterialParameters = {
+    side,
+    color: brought.tinted ? "#ffffff" : look.base_colour,
+    vertexColors: brought.tinted || brought.opacityOnly,
+    roughness: look.roughness,
+    metalness: look.metallic,
+    emissive: look.emission_colour,
+    emissiveIntensity: look.emission,
+    opacity: look.opacity,
+    transparent: translucent,
+    depthWrite: !brought.fading,
+    alphaTest: brought.cut ? 0.5 : 0,
+    alphaToCoverage: brought.cut,
+  };
+  const through = brought.surfaced.includes("transmission");
+  const material =
+    through || look.transmission > 0
+      ? new THREE.MeshPhysicalMaterial({ ...settings, transmission: through ? 1 : look.transmission, ior: 1.4 })
+      : new THREE.MeshStandardMaterial(settings);
+  if (brought.emission || brought.opacityOnly || brought.surfaced.length > 0) readPoints(material, brought);
+  return material;
+}
+
+/** A thing without its look, where a reading is on another one. */
+export function plainMaterial(side: THREE.Side): THREE.Material {
+  return new THREE.MeshStandardMaterial({ side, color: "#9a9d9e", roughness: 0.9, metalness: 0 });
+}
+
+/** Translucent things are drawn into depth first, so that no face behind another of the same thing shows through. */
+export function depthMaterial(side: THREE.Side): THREE.Material {
+  return new THREE.MeshBasicMaterial({ colorWrite: false, side });
+}
+
+/** Only what a thing gives off; black where it gives off nothing, so that it hides what glows behind it. */
+export function glowMaterial(look: ResolvedLook, emission: boolean, cut: boolean): THREE.Material {
+  const colour = new THREE.Color(look.emission_colour).multiplyScalar(look.emission);
+  return new THREE.ShaderMaterial({
+    side: THREE.DoubleSide,
+    uniforms: { colour: { value: colour } },
+    vertexShader: `
+      ${emission ? "attribute vec3 emission;" : ""}
+      ${cut ? "attribute vec4 color;" : ""}
+      varying vec3 givenOff;
+      varying float there;
+      uniform vec3 colour;
+      void main() {
+        givenOff = ${emission ? "emission" : "colour"};
+        there = ${cut ? "color.a" : "1.0"};
+        gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+      }`,
+    fragmentShader: `
+      varying vec3 givenOff;
+      varying float there;
+      void main() {
+        if (there < 0.5) discard;
+        gl_FragColor = vec4(givenOff, 1.0);
+      }`,
+  });
+}
+
+/** Lets a material read emission, roughness, metallic and transmission from the points. */
+function readPoints(material: THREE.MeshStandardMaterial, { emission, opacityOnly, surfaced }: Brought): void {
+  const has = (name: string) => surfaced.includes(name);
+  material.customProgramCacheKey = () => `points ${emission} ${opacityOnly} ${surfaced.join(" ")}`;
+  material.onBeforeCompile = (shader) => {
+    const declared = `${emission ? "varying vec3 givenOff;" : ""} varying vec4 ofPoint;`;
+    shader.vertexShader = shader.vertexShader
+      .replace(
+        "#include <common>",
+        `#include <common>\n${emission ? "attribute vec3 emission;" : ""} ${surfaced.length ? "attribute vec4 surface;" : ""} ${declared}`,
+      )
+      .replace(
+        "#include <begin_vertex>",
+        `#include <begin_vertex>\n${emission ? "givenOff = emission;" : ""} ofPoint = ${surfaced.length ? "surface" : "vec4(0.0)"};`,
+      );
+    let text = shader.fragmentShader.replace("#include <common>", `#include <common>\n${declared}`);
+    const after = (chunk: string, code: string) => {
+      text = text.replace(`#include <${chunk}>`, `#include <${chunk}>\n${code}`);
+    };
+    if (opacityOnly) text = text.replace("#include <color_fragment>", "diffuseColor.a *= vColor.a;");
+    if (emission) after("emissivemap_fragment", "totalEmissiveRadiance = givenOff;");
+    if (has("roughness")) after("roughnessmap_fragment", "roughnessFactor = ofPoint.x;");
+    if (has("metallic")) after("metalnessmap_fragment", "metalnessFactor = ofPoint.y;");
+    if (has("transmission")) {
+      const chunk = THREE.ShaderChunk.transmission_fragment.replace(
+        "material.transmission = transmission;",
+        "material.transmission = ofPoint.z;",
+      );
+      text = text.replace("#include <transmission_fragment>", chunk);
+    }
+    shader.fragmentShader = text;
+  };
+}

@@ -1,0 +1,127 @@
+"""Wire: turns edges into tubes.
+
+Every edge of the part becomes a prism of a few sides about it. A point of a tube lies beside the end of its edge and takes
+everything from it: u,v, rest place (moved alike, so that noise is not the same all round) and what came before.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.declarations import Quantity
+from windsock.core.fields.zones import Zone
+from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number
+from windsock.core.geometry.placement import Matrix
+from windsock.core.steps.part import Drive, Part
+from windsock.core.steps.step import WeightedStep
+from windsock.core.timing.parameter import Moment, NumberParameter
+
+Values = NDArray[np.float64]
+
+
+class Wire(WeightedStep):
+    """Turn the edges into tubes of a width. The field's weight is how wide they are: where it is 0 there are none.
+
+    `edges`: all; without the diagonals of four-sided cells; or only sharp ones and borders.
+    """
+
+    kind: Literal["wire"] = "wire"
+    zone: Zone = "value"
+    width: Annotated[NumberParameter, Quantity("Width of the wires", unit="m", low=0.0001, high=10, drag=0.0005)] = 0.01
+    sides: Annotated[int, Quantity("Sides of a wire", low=3, high=12, drag=0.05, whole=True)] = 4
+    edges: Literal["all", "squares", "sharp"] = "squares"
+
+    def apply(self, part: Part, drive: Drive | None, matrix: Matrix, at: Moment) -> Part:
+        """The part as tubes about its edges. matrix: (4, 4) from the subject's space to the world: widths are world metres."""
+        mesh = part.mesh
+        weight = np.full(len(mesh.points), at(self.amount))
+        if drive is not None:
+            weight = weight * drive.zone(self.zone, self.curve)
+            weight = weight if drive.overall is None else weight * drive.overall
+        ends = edges_of(mesh, self.edges)
+        ends = ends[(weight[ends] > 0).any(axis=1)]
+        radius = 0.5 * at(self.width) * weight
+        return replace(part, mesh=_tubes(mesh, ends, radius, self.sides, matrix), backs="hidden")
+
+
+def edges_of(mesh: Mesh, which: Literal["all", "squares", "sharp"]) -> NDArray[np.int64]:
+    """(k, 2) points at the ends of the edges, each edge once by place.
+
+    squares: without the diagonals that part four-sided cells, which are those whose two faces lie flat together and that
+    are the longest side of both. sharp: those with one face, or whose faces meet at more than 30 degrees.
+    """
+    _, place = np.unique(mesh.number, return_inverse=True)
+    sides = mesh.faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
+    named = np.sort(place[sides], axis=1)
+    _, first, edge, count = np.unique(named, axis=0, return_index=True, return_inverse=True, return_counts=True)
+    ends = sides[first]
+    if which == "all":
+        return ends
+    corners = mesh.points[mesh.faces].astype(np.float64)
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
+    length = np.linalg.norm(corners - corners[:, [1, 2, 0]], axis=2)
+    longest = (length >= length.max(axis=1, keepdims=True) * (1 - 1e-6)).ravel()
+    total = np.zeros((len(ends), 3))
+    for axis in range(3):
+        total[:, axis] = np.bincount(edge.ravel(), np.repeat(normal[:, axis], 3), len(ends))
+    cosine = (np.einsum("ij,ij->i", total, total) - 2) / 2
+    if which == "sharp":
+        return ends[(count != 2) | (cosine < np.cos(np.radians(30)))]
+    diagonal = (count == 2) & (cosine > 0.9) & (np.bincount(edge.ravel(), longest, len(ends)) == 2)
+    return ends[~diagonal]
+
+
+def _tubes(mesh: Mesh, ends: NDArray[np.int64], radius: Values, sides: int, matrix: Matrix) -> Mesh:
+    start, end = (mesh.points[ends[:, one]].astype(np.float64) for one in (0, 1))
+    stretch = matrix[:3, :3]
+    along = (end - start) @ stretch.T
+    along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
+    helper = np.where(np.abs(along[:, :1]) < 0.9, [[1.0, 0, 0]], [[0, 1.0, 0]])
+    one = np.cross(along, helper)
+    one /= np.maximum(np.linalg.norm(one, axis=1, keepdims=True), 1e-300)
+    other = np.cross(along, one)
+    angle = np.arange(sides) * 2 * np.pi / sides
+    outward = np.cos(angle)[None, :, None] * one[:, None] + np.sin(angle)[None, :, None] * other[:, None]
+    source = np.repeat(ends, sides, axis=1).reshape(-1)
+    direction = np.concatenate([outward, outward], axis=1).reshape(-1, 3)
+    shift = (direction * radius[source][:, None]) @ np.linalg.inv(stretch).T
+    corner = np.tile(np.arange(2 * sides), len(ends))
+    attributes = mesh.taken(source)
+    across = mesh.number[np.repeat(ends[:, ::-1], sides, axis=1).reshape(-1)]
+    number = derived_number(derived_number(mesh.number[source], across), corner)
+    none = np.zeros(len(source))
+    descent = (
+        *mesh.descent,
+        Descent(source, source, none, np.arange(len(mesh.points) + len(source)) >= len(mesh.points)),
+    )
+    return replace(
+        attributes,
+        points=(mesh.points[source] + shift).astype(np.float32),
+        rest=(mesh.rest[source] + shift).astype(np.float32),
+        normals=_normals(direction, stretch),
+        faces=_tube_faces(len(ends), sides),
+        number=number,
+        descent=descent,
+    )
+
+
+def _normals(direction: Values, stretch: Values) -> Floats:
+    normals = direction @ stretch
+    return (normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)).astype(np.float32)
+
+
+def _tube_faces(count: int, sides: int) -> NDArray[np.int32]:
+    """Two faces for each side of a tube, and its two ends closed."""
+    one = np.arange(sides)
+    two = (one + 1) % sides
+    around = np.concatenate([np.stack([one, two, two + sides], 1), np.stack([one, two + sides, one + sides], 1)])
+    fan = np.arange(1, sides - 1)
+    low = np.stack([0 * fan, fan + 1, fan], axis=1)
+    high = np.stack([0 * fan, fan, fan + 1], axis=1) + sides
+    faces = np.concatenate([around, low, high])
+    return (faces[None] + (np.arange(count) * 2 * sides)[:, None, None]).reshape(-1, 3).astype(np.int32)

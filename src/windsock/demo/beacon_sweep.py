@@ -1,0 +1,194 @@
+"""Demo shot 12: a slab of light passes a weathervane and takes it away; its wires show in the light and are wiped after it."""
+
+from __future__ import annotations
+
+from pydantic import JsonValue
+
+from windsock.demo.shore import DARK, RED, WHITE, keyed, profile, sea, stops
+
+BRASS = {"base_colour": "#B98A3E", "metallic": 0.85, "roughness": 0.34}
+GLOW = stops("smooth", (0.0, "#FF5A14"), (0.45, "#FF9A3C"), (1.0, "#FFF1C8"))
+TOP = 2.2
+"""Height of the vane's spindle."""
+
+
+def beacon_sweep() -> JsonValue:
+    """The document of the shot."""
+    items: dict[str, JsonValue] = {"beam": _beam_controller(), "light-slab": _light_slab()}
+    for place, (name, shape) in enumerate(_vane().items()):
+        items[name] = shape | {"rank": 10 + place, "recipe": _solid_recipe()}
+        items[f"{name}-wires"] = shape | {
+            "name": f"{shape['name']} wires",
+            "rank": 30 + place,
+            "look": {"base_colour": "#2B1A10", "emission_colour": "#FF8A3A", "emission": 2.2},
+            "recipe": _wire_recipe(),
+        }
+    return {
+        "name": "12 Beacon sweep",
+        "frames": {"first": 0, "last": 95},
+        "rate": {"numerator": 30, "denominator": 1},
+        "picture": {"width": 1280, "height": 720},
+        "opening_frame": 46,
+        "camera": "camera",
+        "environment": {"kind": "dusk", "strength": 0.8},
+        "items": items | _surroundings(),
+        "fields": _fields(),
+    }
+
+
+def _beam_controller() -> dict[str, JsonValue]:
+    return {
+        "kind": "controller",
+        "name": "Beam",
+        "rank": 0,
+        "place": keyed((6, [-2.6, TOP, 0.0]), (88, [2.9, TOP, 0.0])),
+        "turn": [0, 0, -9],
+    }
+
+
+def _light_slab() -> dict[str, JsonValue]:
+    """What is seen of the beam: as wide as the wires behind it are."""
+    return {
+        "kind": "shape",
+        "name": "Slab of light",
+        "rank": 1,
+        "place": keyed((6, [-2.96, TOP, 0.0]), (88, [2.54, TOP, 0.0])),
+        "turn": [0, 0, -9],
+        "geometry": {"kind": "box", "width": 0.68, "height": 9.0, "depth": 5.0, "divisions": 1},
+        "look": {
+            "base_colour": "#FFD9A0",
+            "emission_colour": "#FFB060",
+            "emission": 0.22,
+            "opacity": 0.09,
+            "backs": "hidden",
+        },
+    }
+
+
+def _fields() -> dict[str, JsonValue]:
+    sweep = {
+        "kind": "across", "rank": 0, "controller": "beam", "axis": "x", "at": 0.0, "soft": 0.24,
+        "edge": "wavering", "wave": 0.045, "wave_size": 0.22, "evolution": 0.9,
+    }  # fmt: skip
+    return {
+        "sweep": {"letter": "A", "name": "Sweep", "rank": 0, "level": 0.5, "band": 0.55, "sources": {"across": sweep}},
+        "after": {
+            "letter": "B",
+            "name": "Sweep, a moment later",
+            "rank": 1,
+            "level": 0.5,
+            "band": 0.4,
+            "sources": {"sweep": {"kind": "another", "rank": 0, "field": "sweep", "lag": 0.34}},
+        },
+    }
+
+
+def _solid_recipe() -> JsonValue:
+    return {
+        "steps": {
+            "cut": {
+                "kind": "cut_away", "rank": 0, "field": "sweep",
+                "back_look": {"base_colour": "#1C120A", "emission_colour": "#FF7A28", "emission": 1.1, "roughness": 0.9},
+            },
+            "glow": {
+                "kind": "shade", "rank": 1, "field": "sweep", "channel": "emission", "zone": "band",
+                "strength": 5.0, "ramp": GLOW,
+            },
+        }
+    }  # fmt: skip
+
+
+def _wire_recipe() -> JsonValue:
+    return {
+        "steps": {
+            "wire": {"kind": "wire", "rank": 0, "width": 0.008, "sides": 3},
+            "not-yet": {"kind": "cut_away", "rank": 1, "field": "sweep", "zone": "outside", "backs": "hidden"},
+            "wiped": {"kind": "cut_away", "rank": 2, "field": "after", "backs": "hidden"},
+            "glow": {
+                "kind": "shade", "rank": 3, "field": "after", "channel": "emission", "zone": "band",
+                "strength": 7.0, "ramp": GLOW,
+            },
+        }
+    }  # fmt: skip
+
+
+def _vane() -> dict[str, dict[str, JsonValue]]:
+    """A fish on an arrow, above four arms that end in balls."""
+    fish = [
+        (0.0, -0.62),
+        (0.055, -0.5),
+        (0.2, -0.2),
+        (0.245, 0.1),
+        (0.19, 0.42),
+        (0.08, 0.68),
+        (0.055, 0.78),
+        (0.15, 0.98),
+        (0.21, 1.12),
+        (0.0, 1.06),
+    ]
+    tip = [(0.0, -0.2), (0.13, 0.12), (0.03, 0.12), (0.0, 0.12)]
+    ball = {"kind": "sphere", "radius": 0.085, "build": "latitude", "segments": 20, "rings": 12}
+    parts: dict[str, dict[str, JsonValue]] = {
+        "fish": _part("Fish", profile(fish, smooth=True), [0.12, TOP + 0.52, 0.0], [0, 0, -90], [1.0, 1.0, 0.34], rings=0.055, around=44),
+        "shaft": _part("Shaft", profile([(0.0, -1.05), (0.028, -1.05), (0.028, 1.2), (0.0, 1.2)]), [0.0, TOP + 0.52, 0.0], [0, 0, -90], rings=0.12, around=12),
+        "tip": _part("Arrow head", profile(tip), [-1.14, TOP + 0.52, 0.0], [0, 0, -90], rings=0.05, around=24),
+        "spindle": _part("Spindle", profile([(0.0, -0.62), (0.045, -0.62), (0.036, 0.5), (0.0, 0.5)]), [0.0, TOP, 0.0], [0, 0, 0], rings=0.09, around=16),
+        "arm-x": _part("Arm east to west", profile([(0.0, -0.66), (0.02, -0.66), (0.02, 0.66), (0.0, 0.66)]), [0.0, TOP, 0.0], [0, 0, 90], rings=0.1, around=10),
+        "arm-z": _part("Arm north to south", profile([(0.0, -0.66), (0.02, -0.66), (0.02, 0.66), (0.0, 0.66)]), [0.0, TOP, 0.0], [90, 0, 0], rings=0.1, around=10),
+    }  # fmt: skip
+    for name, place in {"west": [-0.7, 0, 0], "east": [0.7, 0, 0], "north": [0, 0, -0.7], "south": [0, 0, 0.7]}.items():
+        x, y, z = place
+        parts[f"ball-{name}"] = {
+            "kind": "shape", "name": f"Ball {name}", "place": [x, TOP + y, z], "geometry": ball, "look": BRASS,
+        }  # fmt: skip
+    return parts
+
+
+def _part(
+    name: str,
+    outline: JsonValue,
+    place: list[float],
+    turn: list[float],
+    scale: list[float] | None = None,
+    rings: float = 0.1,
+    around: int = 24,
+) -> dict[str, JsonValue]:
+    return {
+        "kind": "shape",
+        "name": name,
+        "place": list(place),
+        "turn": list(turn),
+        "scale": list(scale or [1, 1, 1]),
+        "geometry": {"kind": "revolve", "profile": outline, "segments": around, "ring_height": rings},
+        "look": BRASS,
+    }
+
+
+def _surroundings() -> dict[str, JsonValue]:
+    roof = [(1.75, 0.0), (1.7, 0.08), (0.75, 0.75), (0.3, 1.22), (0.16, 1.5), (0.2, 1.56), (0.12, 1.66), (0.0, 1.68)]
+    wall = [(1.5, -3.0), (1.5, 0.0), (0.0, 0.0)]
+    return {
+        "roof": {
+            "kind": "shape", "name": "Roof", "rank": 60, "place": [0, 0, 0],
+            "geometry": {"kind": "revolve", "profile": profile(roof), "segments": 96, "ring_height": 0.1},
+            "look": {"base_colour": RED, "roughness": 0.5, "metallic": 0.1},
+        },
+        "wall": {
+            "kind": "shape", "name": "Wall", "rank": 61, "place": [0, 0, 0],
+            "geometry": {"kind": "revolve", "profile": profile(wall), "segments": 96, "ring_height": 0.3},
+            "look": {"base_colour": WHITE, "roughness": 0.8},
+        },
+        "rail": {
+            "kind": "shape", "name": "Rail", "rank": 62, "place": [0, -0.02, 0],
+            "geometry": {"kind": "revolve", "profile": profile([(1.72, -0.12), (1.84, -0.12), (1.84, 0.02), (1.72, 0.02)]), "segments": 96},
+            "look": {"base_colour": DARK, "roughness": 0.5},
+        },
+        "sea": {**sea(63), "place": [0, -9, 0]},
+        "key-light": {
+            "kind": "light", "name": "Key light", "rank": 64, "turn": [-24, 52, 0], "colour": "#FFC58A", "strength": 1.7,
+        },
+        "camera": {
+            "kind": "camera", "name": "Camera", "rank": 65, "angle": 30,
+            "place": keyed((0, [0.5, 2.05, 6.6]), (95, [-0.35, 2.2, 6.2])), "turn": keyed((0, [2.5, 4.0, 0]), (95, [1.0, -3.0, 0])),
+        },
+    }  # fmt: skip
