@@ -1,13 +1,13 @@
 import * as THREE from "three";
 
-type Sky = { ground: Rgb; horizon: Rgb; zenith: Rgb; haze: string };
+type Sky = { ground: Rgb; horizon: Rgb; zenith: Rgb; haze: string; cloud: number };
 type Rgb = [number, number, number];
 
 /** The colours of each environment, linear; haze is what far things fade into. */
 const SKIES: Record<string, Sky> = {
-  day: { ground: [0.3, 0.33, 0.34], horizon: [0.62, 0.67, 0.69], zenith: [0.27, 0.41, 0.55], haze: "#cfd6d8" },
-  dusk: { ground: [0.05, 0.06, 0.08], horizon: [0.5, 0.24, 0.16], zenith: [0.035, 0.055, 0.12], haze: "#8a6a62" },
-  storm: { ground: [0.08, 0.09, 0.1], horizon: [0.3, 0.33, 0.34], zenith: [0.06, 0.075, 0.095], haze: "#7d8587" },
+  day: { ground: [0.3, 0.33, 0.34], horizon: [0.62, 0.67, 0.69], zenith: [0.27, 0.41, 0.55], haze: "#cfd6d8", cloud: 0.12 },
+  dusk: { ground: [0.05, 0.06, 0.08], horizon: [0.5, 0.24, 0.16], zenith: [0.035, 0.055, 0.12], haze: "#8a6a62", cloud: 0.3 },
+  storm: { ground: [0.08, 0.09, 0.1], horizon: [0.3, 0.33, 0.34], zenith: [0.06, 0.075, 0.095], haze: "#7d8587", cloud: 0.75 },
 };
 
 function skyOf(kind: string): Sky {
@@ -23,7 +23,7 @@ function skyMaterial(): THREE.ShaderMaterial {
   return new THREE.ShaderMaterial({
     side: THREE.BackSide,
     depthWrite: false,
-    uniforms: { ground: colour(), horizon: colour(), zenith: colour() },
+    uniforms: { ground: colour(), horizon: colour(), zenith: colour(), cloud: { value: 0 } },
     vertexShader: `
       varying vec3 direction;
       void main() {
@@ -35,9 +35,38 @@ function skyMaterial(): THREE.ShaderMaterial {
       uniform vec3 ground;
       uniform vec3 horizon;
       uniform vec3 zenith;
+      uniform float cloud;
+      float chance(vec2 cell) {
+        return fract(sin(dot(cell, vec2(127.1, 311.7))) * 43758.5453);
+      }
+      float smoothed(vec2 at) {
+        vec2 cell = floor(at);
+        vec2 part = at - cell;
+        part = part * part * (3.0 - 2.0 * part);
+        return mix(
+          mix(chance(cell), chance(cell + vec2(1.0, 0.0)), part.x),
+          mix(chance(cell + vec2(0.0, 1.0)), chance(cell + vec2(1.0, 1.0)), part.x),
+          part.y
+        );
+      }
+      /** Layers of cloud on a level ceiling, seen from below: they crowd together toward the horizon. */
+      float clouds(vec3 toward) {
+        vec2 at = toward.xz / (toward.y + 0.12) * vec2(0.55, 1.1);
+        float sum = 0.0;
+        float share = 0.5;
+        for (int octave = 0; octave < 5; octave++) {
+          sum += share * smoothed(at);
+          at = mat2(1.6, 1.2, -1.2, 1.6) * at + 7.3;
+          share *= 0.5;
+        }
+        return smoothstep(0.35, 0.75, sum);
+      }
       void main() {
-        float height = normalize(direction).y;
+        vec3 toward = normalize(direction);
+        float height = toward.y;
         vec3 sky = mix(horizon, zenith, pow(clamp(height, 0.0, 1.0), 0.6));
+        float cover = cloud * smoothstep(0.0, 0.1, height) * clouds(vec3(toward.x, max(height, 0.0), toward.z));
+        sky = mix(sky, mix(zenith, horizon, 0.25) * 0.8, cover);
         gl_FragColor = vec4(mix(sky, ground, smoothstep(0.0, -0.08, height)), 1.0);
         #include <colorspace_fragment>
       }`,
@@ -49,6 +78,7 @@ export function paintSky(sky: THREE.Mesh, kind: string): void {
   const { uniforms } = sky.material as THREE.ShaderMaterial;
   const told = skyOf(kind);
   for (const name of ["ground", "horizon", "zenith"] as const) uniforms[name]!.value.set(...told[name]);
+  uniforms.cloud!.value = told.cloud;
 }
 
 /** The sky, far behind everything. */

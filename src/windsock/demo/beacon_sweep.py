@@ -30,7 +30,7 @@ def beacon_sweep() -> JsonValue:
         "picture": {"width": 1280, "height": 720},
         "opening_frame": 46,
         "camera": "camera",
-        "environment": {"kind": "dusk", "strength": 0.8},
+        "environment": {"kind": "dusk", "strength": 1.0},
         "items": items | _surroundings(),
         "fields": _fields(),
     }
@@ -59,7 +59,7 @@ def _light_slab() -> dict[str, JsonValue]:
             "base_colour": "#FFD9A0",
             "emission_colour": "#FFB060",
             "emission": 0.22,
-            "opacity": 0.09,
+            "opacity": 0.07,
             "backs": "hidden",
         },
     }
@@ -170,7 +170,7 @@ def _surroundings() -> dict[str, JsonValue]:
     return {
         "roof": {
             "kind": "shape", "name": "Roof", "rank": 60, "place": [0, 0, 0],
-            "geometry": {"kind": "revolve", "profile": profile(roof), "segments": 96, "ring_height": 0.1},
+            "geometry": {"kind": "revolve", "profile": profile(roof, smooth=True), "segments": 96, "ring_height": 0.1},
             "look": {"base_colour": RED, "roughness": 0.5, "metallic": 0.1},
         },
         "wall": {
@@ -183,12 +183,12 @@ def _surroundings() -> dict[str, JsonValue]:
             "geometry": {"kind": "revolve", "profile": profile([(1.72, -0.12), (1.84, -0.12), (1.84, 0.02), (1.72, 0.02)]), "segments": 96},
             "look": {"base_colour": DARK, "roughness": 0.5},
         },
-        "sea": {**sea(63), "place": [0, -9, 0]},
+        "sea": {**sea(63), "place": [0, -9, 0], "scale": [7, 1, 7]},
         "key-light": {
-            "kind": "light", "name": "Key light", "rank": 64, "turn": [-24, 52, 0], "colour": "#FFC58A", "strength": 1.7,
+            "kind": "light", "name": "Key light", "rank": 64, "turn": [-20, 34, 0], "colour": "#FFC58A", "strength": 2.4,
         },
         "camera": {
             "kind": "camera", "name": "Camera", "rank": 65, "angle": 30,
-            "place": keyed((0, [0.5, 2.05, 6.6]), (95, [-0.35, 2.2, 6.2])), "turn": keyed((0, [2.5, 4.0, 0]), (95, [1.0, -3.0, 0])),
+            "place": keyed((0, [0.45, 2.2, 5.3]), (95, [-0.3, 2.35, 5.0])), "turn": keyed((0, [2.5, 4.0, 0]), (95, [1.0, -3.0, 0])),
         },
     }  # fmt: skip

@@ -10,7 +10,7 @@ PAINT = stops(
     "stepped",
     *((place / 8, RED if place % 2 else WHITE) for place in range(8)),
 )
-SCORCH = stops("smooth", (0.0, "#6E4A2A"), (0.45, "#2A1B12"), (0.8, "#0C0806"), (1.0, "#060404"))
+SCORCH = stops("smooth", (0.0, "#7A5230"), (0.4, "#2E1D12"), (0.75, "#0C0806"), (1.0, "#060404"))
 EMBER = stops("smooth", (0.0, "#7A1502"), (0.4, "#FF5A10"), (0.8, "#FFB347"), (1.0, "#FFF3CF"))
 
 
@@ -18,7 +18,7 @@ def storm_warning() -> JsonValue:
     """The document of the shot."""
     shapes: dict[str, JsonValue] = {}
     for place, (name, shape) in enumerate(_sign().items()):
-        shapes[name] = shape | {"rank": 10 + place, "recipe": _recipe(painted=name == "board")}
+        shapes[name] = shape | {"rank": 10 + place, "recipe": _recipe(painted=name == "stripes-paint")}
     return {
         "name": "15 Storm warning",
         "frames": {"first": 0, "last": 119},
@@ -32,7 +32,7 @@ def storm_warning() -> JsonValue:
                 "kind": "controller",
                 "name": "Burning edge",
                 "rank": 0,
-                "place": keyed((8, [0.0, 4.3, 0.0]), (112, [0.0, -0.1, 0.0])),
+                "place": keyed((4, [0.0, 4.25, 0.0]), (86, [0.0, 1.75, 0.0]), (117, [0.0, -0.5, 0.0])),
                 "turn": [0, 0, 194],
             },
             "stripes": {
@@ -58,8 +58,14 @@ def _fields() -> dict[str, JsonValue]:
         "kind": "noise", "rank": 1, "word": "roughened by", "pattern": "ridged", "size": 0.16, "octaves": 4,
         "contrast": 20, "amount": 0.55,
     }  # fmt: skip
+    ahead = edge | {"soft": 1.1, "at": 0.42, "fall": "smooth"}
+    soot = {
+        "kind": "noise", "rank": 1, "word": "roughened by", "pattern": "billow", "size": 0.3, "octaves": 3,
+        "contrast": 2, "amount": 0.5,
+    }  # fmt: skip
     diagonal = {"kind": "across", "rank": 0, "controller": "stripes", "axis": "y", "at": 0.0, "soft": 3.3}
     return {
+        "heat": {"letter": "C", "name": "Heat ahead of it", "rank": 2, "sources": {"edge": ahead, "soot": soot}},
         "front": {
             "letter": "A", "name": "Burning edge", "rank": 0, "level": 0.62, "band": 0.2,
             "sources": {"edge": edge, "crumble": crumble},
@@ -71,9 +77,9 @@ def _fields() -> dict[str, JsonValue]:
 def _recipe(painted: bool) -> JsonValue:
     """Paint, scorch ahead of the edge, cut, and the glow at the cut."""
     steps: dict[str, JsonValue] = {
-        "scorch": {"kind": "shade", "rank": 1, "field": "front", "zone": "value", "ramp": SCORCH},
+        "scorch": {"kind": "shade", "rank": 1, "field": "heat", "zone": "value", "ramp": SCORCH},
         "dull": {
-            "kind": "shade", "rank": 2, "field": "front", "channel": "roughness", "zone": "value",
+            "kind": "shade", "rank": 2, "field": "heat", "channel": "roughness", "zone": "value",
             "ramp": stops("smooth", (0.0, "#FFFFFF"), (1.0, "#FFFFFF")),
         },
         "cut": {
@@ -103,7 +109,11 @@ def _sign() -> dict[str, dict[str, JsonValue]]:
     black = {"base_colour": "#15191C", "roughness": 0.5}
     cone = profile([(0.0, -0.3), (0.3, -0.3), (0.02, 0.3), (0.0, 0.3)])
     parts: dict[str, dict[str, JsonValue]] = {
-        "board": _box("Board", [0, 2.75, 0], [2.5, 1.75, 0.1], 72, paint),
+        "board": _box("Board", [0, 2.75, 0], [2.5, 1.75, 0.1], 56, paint),
+        "stripes-paint": {
+            "kind": "shape", "name": "Striped paint", "place": [0, 2.75, 0.0515], "turn": [90, 0, 0],
+            "geometry": {"kind": "plane", "width": 2.5, "depth": 1.75, "columns": 200, "rows": 140}, "look": paint,
+        },
         "plate": _box("Plate", [0, 2.75, 0.06], [1.95, 1.2, 0.06], 64, {"base_colour": "#E8E2D0", "roughness": 0.6}),
         "post-left": _box("Left post", [-0.95, 1.1, -0.08], [0.13, 3.6, 0.13], 40, {"base_colour": "#5C5347", "roughness": 0.9}),
         "post-right": _box("Right post", [0.95, 1.1, -0.08], [0.13, 3.6, 0.13], 40, {"base_colour": "#5C5347", "roughness": 0.9}),
