@@ -144,7 +144,7 @@ function Bar() {
 }
 
 const Layout = styled.main`
-  display: grid; height: 100vh; grid-template: 44px minmax(0, 1fr) 200px / 376px minmax(0, 1fr);
+  display: grid; height: 100vh; grid-template: 44px minmax(0, 1fr) 228px / 376px minmax(0, 1fr);
   & > header { grid-column: 1 / 3; }
   & > aside { grid-row: 2 / 4; }
   @media (max-width: 1100px) { grid-template-columns: 330px minmax(0, 1fr); }

@@ -86,35 +86,6 @@ export function addCamera(shot: Shot) {
   return made;
 }
 
-/** What refers to an item: fields that measure from it, or the shot that looks through it. */
-export function usersOf(shot: Shot, id: string): string[] {
-  const users = inOrder(shot.fields)
-    .filter(([, field]) =>
-      Object.values(field.sources).some((source) => "controller" in source && source.controller === id),
-    )
-    .map(([, field]) => `field ${field.letter} ${field.name}`);
-  return shot.camera === id ? [...users, "the shot, as its camera"] : users;
-}
-
-/** Removes an item, with the clauses that measure from it. */
-export function removeItem(shot: Shot, id: string): Patch {
-  const patch: Patch = [];
-  for (const [fieldId, field] of Object.entries(shot.fields)) {
-    for (const [sourceId, source] of Object.entries(field.sources)) {
-      if ("controller" in source && source.controller === id)
-        patch.push({ op: "remove", path: `/fields/${fieldId}/sources/${sourceId}` });
-    }
-  }
-  for (const [groupId, group] of Object.entries(shot.groups)) {
-    if (id in group.members) patch.push({ op: "remove", path: `/groups/${groupId}/members/${id}` });
-  }
-  if (shot.camera === id) {
-    const other = Object.entries(shot.items).find(([key, item]) => item.kind === "camera" && key !== id)?.[0] ?? null;
-    patch.push({ op: "replace", path: "/camera", value: other });
-  }
-  return [...patch, { op: "remove", path: `/items/${id}` }];
-}
-
 /** The first letter that no field has. */
 function freeLetter(shot: Shot): string {
   const taken = new Set(Object.values(shot.fields).map((field) => field.letter));

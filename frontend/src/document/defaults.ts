@@ -1,7 +1,9 @@
 import schema from "../../../docs/shot.schema.json";
 import type { Source, Step } from "./types";
 
-const definitions = schema.$defs as unknown as Record<string, { properties?: Record<string, { default?: unknown }> }>;
+type Declared = { default?: unknown; enum?: string[] };
+
+const definitions = schema.$defs as unknown as Record<string, { properties?: Record<string, Declared> }>;
 
 /** What the document's schema gives every property of a model that has a default. */
 function defaultsOf(model: string): Record<string, unknown> {
@@ -43,4 +45,9 @@ export function newStep<Kind extends Step["kind"]>(
   given: Partial<Extract<Step, { kind: Kind }>> & { rank: number },
 ): Step {
   return structuredClone({ ...defaultsOf(MODELS[kind]), ...given, kind }) as Step;
+}
+
+/** The zones that a kind of step can listen to. */
+export function zonesOf(kind: Step["kind"]): Step["zone"][] {
+  return (definitions[MODELS[kind]]?.properties?.zone?.enum ?? []) as Step["zone"][];
 }

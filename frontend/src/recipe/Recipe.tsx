@@ -8,12 +8,11 @@ import {
   addPlainStep,
   addShape,
   GEOMETRIES,
-  removeItem,
-  usersOf,
 } from "../document/commands";
-import { type Item, inOrder, type Patch } from "../document/types";
+import { type Item, inOrder, type Patch, type Shape } from "../document/types";
+import { removeItem, usersOf } from "../document/uses";
 import { Button } from "../parts/Button";
-import { CommandMenu } from "../parts/Choice";
+import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { tell } from "../parts/messages";
 import { useReorder } from "../parts/useReorder";
@@ -132,6 +131,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
       {item.kind === "shape" ? (
         <>
           <GeometryCard id={id} shape={item} />
+          {Object.keys(item.recipe.steps).length > 0 && <Overall id={id} shape={item} />}
           {inOrder(item.recipe.steps).map(([stepId, step], place) => (
             <StepCard
               key={stepId}
@@ -172,6 +172,32 @@ function Chosen({ id, item }: { id: string; item: Item }) {
         <ItemCards id={id} item={item} />
       )}
     </>
+  );
+}
+
+/** The field that every step counts by, if there is one. */
+function Overall({ id, shape }: { id: string; shape: Shape }) {
+  const commit = useCommit();
+  const fields = useShot((shot) => shot.fields);
+  const options = [
+    ["", "in full"] as const,
+    ...inOrder(fields).map(([key, field]) => [key, `by ${field.letter} ${field.name}`] as const),
+  ];
+  return (
+    <Line>
+      Every step counts{" "}
+      <Choice
+        label="Every step counts"
+        tone={shape.recipe.overall ? "field" : undefined}
+        value={shape.recipe.overall ?? ""}
+        options={options}
+        onChoose={(chosen) =>
+          commit(chosen ? "an overall field" : "no overall field", [
+            { op: "replace", path: `/items/${id}/recipe/overall`, value: chosen || null },
+          ])
+        }
+      />
+    </Line>
   );
 }
 
@@ -238,6 +264,7 @@ const NameInput = styled.input`
   flex: 1; min-width: 0; padding: 3px 6px; font-weight: 600; font-size: 15px; background: none; border: 1px solid transparent; border-radius: 3px;
   &:hover, &:focus { border-color: var(--line); background: var(--card); }
 `;
+const Line = styled.p`margin: 8px 2px;`;
 const Empty = styled.p`
   margin-top: 8px; color: var(--ink-soft);
 `;

@@ -17,6 +17,12 @@ const RATES = [
   ["30000/1001", "29.97"],
 ] as const;
 
+const SURROUNDINGS = [
+  ["day", "by day"],
+  ["dusk", "at dusk"],
+  ["storm", "under storm clouds"],
+] as const;
+
 /** What belongs to the shot as a whole. The child is the button that opens it. */
 export function ShotSettings({ children }: { children: React.ReactNode }) {
   return (
@@ -38,6 +44,7 @@ function Settings() {
   const rate = useShot((shot) => `${shot.rate.numerator}/${shot.rate.denominator}`);
   const frame = useSession((session) => session.frame);
   const opening = useShot((shot) => shot.opening_frame);
+  const surroundings = useShot((shot) => shot.environment.kind);
   const [text, setText] = useState(name);
   const rates = RATES.some(([value]) => value === rate) ? RATES : [...RATES, [rate, rate] as const];
   const keepName = () => {
@@ -99,8 +106,15 @@ function Settings() {
         />
       </div>
       <div>
-        Daylight from all round at{" "}
-        <NumberValue pointer="/environment/strength" quantity={quantity("Environment", "strength")} label="Daylight" />
+        Light from all round as{" "}
+        <Choice
+          label="Light from all round"
+          value={surroundings}
+          options={SURROUNDINGS}
+          onChoose={(kind) => commit(`light as ${kind}`, [{ op: "replace", path: "/environment/kind", value: kind }])}
+        />{" "}
+        at{" "}
+        <NumberValue pointer="/environment/strength" quantity={quantity("Environment", "strength")} label="Strength" />
       </div>
       <div>
         Opens on frame <b>{opening}</b>{" "}

@@ -9,18 +9,13 @@ import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { Grip } from "../parts/Grip";
 import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
 import { bytes, FieldSentence, told } from "./FieldSentence";
+import { STEP_NAMES } from "./stepNames";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
 import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
 import type { SentenceProps } from "./steps/sentence";
 import { WireMore, WireSentence } from "./steps/WireSentence";
 
-export const STEP_NAMES: Record<Step["kind"], string> = {
-  cut_away: "Cut away",
-  follow_through: "Follow through",
-  shade: "Shade",
-  wire: "Wire",
-};
 const UNDRIVEN: Record<Step["kind"], string> = {
   cut_away: "No field drives this, so the whole shape is cut away. Choose a field in place of “everything”.",
   follow_through:
@@ -58,6 +53,7 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
   const put = (label: string, name: string, value: unknown) =>
     commit(label, [{ op: "replace", path: `${pointer}/${name}`, value }]);
   const field = step.field ? fields[step.field] : undefined;
+  const undriven = !field && !shape.recipe.overall;
   const name = STEP_NAMES[step.kind];
   const sentence = { pointer, put, undriven: !field };
   return (
@@ -65,7 +61,7 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
       aria-label={`Step ${place}: ${name}`}
       data-listens={listens || undefined}
       data-off={step.on ? undefined : true}
-      data-undriven={field ? undefined : true}
+      data-undriven={undriven || undefined}
       data-place={`${steps}#${id}`}
       data-landing={landing}
     >
@@ -101,7 +97,7 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
         <Sentence step={step} {...sentence} />
       </div>
       {step.on ? <MadeAndCost shapeId={shapeId} id={id} /> : <Meta>This step is off.</Meta>}
-      {!field && step.on && <Warning>{UNDRIVEN[step.kind]}</Warning>}
+      {undriven && step.on && <Warning>{UNDRIVEN[step.kind]}</Warning>}
       {open && (
         <Unfolded>
           <More step={step} {...sentence} />

@@ -5,9 +5,27 @@ type Rgb = [number, number, number];
 
 /** The colours of each environment, linear; haze is what far things fade into. */
 const SKIES: Record<string, Sky> = {
-  day: { ground: [0.3, 0.33, 0.34], horizon: [0.62, 0.67, 0.69], zenith: [0.27, 0.41, 0.55], haze: "#cfd6d8", cloud: 0.12 },
-  dusk: { ground: [0.05, 0.06, 0.08], horizon: [0.5, 0.24, 0.16], zenith: [0.035, 0.055, 0.12], haze: "#8a6a62", cloud: 0.3 },
-  storm: { ground: [0.08, 0.09, 0.1], horizon: [0.3, 0.33, 0.34], zenith: [0.06, 0.075, 0.095], haze: "#7d8587", cloud: 0.75 },
+  day: {
+    ground: [0.3, 0.33, 0.34],
+    horizon: [0.62, 0.67, 0.69],
+    zenith: [0.27, 0.41, 0.55],
+    haze: "#cfd6d8",
+    cloud: 0.12,
+  },
+  dusk: {
+    ground: [0.05, 0.06, 0.08],
+    horizon: [0.5, 0.24, 0.16],
+    zenith: [0.035, 0.055, 0.12],
+    haze: "#8a6a62",
+    cloud: 0.3,
+  },
+  storm: {
+    ground: [0.08, 0.09, 0.1],
+    horizon: [0.3, 0.33, 0.34],
+    zenith: [0.06, 0.075, 0.095],
+    haze: "#7d8587",
+    cloud: 0.75,
+  },
 };
 
 function skyOf(kind: string): Sky {

@@ -1,0 +1,94 @@
+import { isKeyed } from "./parameter";
+import { type Field, fieldsOf, inOrder, type Patch, type Shape, type Shot, type Source } from "./types";
+
+/** The items that a clause measures from, those of its group included. */
+function itemsOf(shot: Shot, source: Source): string[] {
+  if (source.kind === "near") return Object.keys(shot.groups[source.group]?.members ?? {});
+  return "controller" in source && source.controller ? [source.controller] : [];
+}
+
+/** The fields that the steps of a shape listen to, the overall one included. */
+export function listenedBy(shape: Shape): string[] {
+  const steps = Object.values(shape.recipe.steps).filter((step) => step.on);
+  const overall = steps.length > 0 && shape.recipe.overall ? [shape.recipe.overall] : [];
+  return [...overall, ...steps.flatMap((step) => (step.field ? [step.field] : []))];
+}
+
+/** Whether a field drives a step, or another field measures from it. */
+export function drives(shot: Shot, field: string): boolean {
+  return (
+    Object.values(shot.items).some((item) => item.kind === "shape" && listenedBy(item).includes(field)) ||
+    Object.values(shot.fields).some((other) => fieldsOf(other).includes(field))
+  );
+}
+
+/** The shape on which a field's strip is measured: the chosen one if it listens, else the first that does. */
+export function listenerOf(shot: Shot, field: string, chosen: string | null): string | null {
+  const shapes = inOrder(shot.items).filter(([, item]) => item.kind === "shape");
+  const reaches = (from: string): boolean =>
+    from === field || fieldsOf(shot.fields[from] as Field).some((other) => reaches(other));
+  const listens = shapes.filter(([, item]) => item.kind === "shape" && listenedBy(item).some(reaches));
+  const pool = listens.length > 0 ? listens : shapes;
+  return (pool.find(([id]) => id === chosen) ?? pool[0])?.[0] ?? null;
+}
+
+/** The frames of all keys that move a field: its own, its sources', and those of the controllers it measures from. */
+export function keyFrames(shot: Shot, field: Field): number[] {
+  const frames = new Set<number>();
+  const collect = (thing: unknown): void => {
+    if (isKeyed(thing)) for (const key of Object.values(thing.keys)) frames.add(key.frame);
+    else if (typeof thing === "object" && thing !== null) for (const value of Object.values(thing)) collect(value);
+  };
+  const gather = (one: Field | undefined): void => {
+    if (!one) return;
+    collect(one);
+    for (const source of Object.values(one.sources))
+      for (const item of itemsOf(shot, source)) collect(stand(shot, item));
+    for (const other of fieldsOf(one)) gather(shot.fields[other]);
+  };
+  gather(field);
+  return Array.from(frames).sort((one, other) => one - other);
+}
+
+/** Where an item stands and how it is made; not what its recipe does. */
+function stand(shot: Shot, id: string): unknown {
+  const item = shot.items[id];
+  return item?.kind === "shape" ? [item.place, item.turn, item.scale, item.geometry] : item;
+}
+
+/** What refers to an item: fields that measure from it, groups that it is in, or the shot that looks through it. */
+export function usersOf(shot: Shot, id: string): string[] {
+  const fields = inOrder(shot.fields)
+    .filter(([, field]) =>
+      Object.values(field.sources).some((source) => "controller" in source && source.controller === id),
+    )
+    .map(([, field]) => `field ${field.letter} ${field.name}`);
+  const groups = inOrder(shot.groups)
+    .filter(([, group]) => id in group.members)
+    .map(([, group]) => group.name);
+  return [...fields, ...groups, ...(shot.camera === id ? ["the shot, as its camera"] : [])];
+}
+
+/** Removes an item, with the clauses that cannot do without it; it leaves its groups. */
+export function removeItem(shot: Shot, id: string): Patch {
+  const patch: Patch = [];
+  for (const [fieldId, field] of Object.entries(shot.fields)) {
+    for (const [sourceId, source] of Object.entries(field.sources)) {
+      const path = `/fields/${fieldId}/sources/${sourceId}`;
+      if (!("controller" in source) || source.controller !== id) continue;
+      if (source.kind === "surface") patch.push({ op: "replace", path: `${path}/controller`, value: null });
+      else if (source.kind === "noise") {
+        patch.push({ op: "replace", path: `${path}/space`, value: "rest" });
+        patch.push({ op: "replace", path: `${path}/controller`, value: null });
+      } else patch.push({ op: "remove", path });
+    }
+  }
+  for (const [groupId, group] of Object.entries(shot.groups)) {
+    if (id in group.members) patch.push({ op: "remove", path: `/groups/${groupId}/members/${id}` });
+  }
+  if (shot.camera === id) {
+    const other = Object.entries(shot.items).find(([key, item]) => item.kind === "camera" && key !== id)?.[0] ?? null;
+    patch.push({ op: "replace", path: "/camera", value: other });
+  }
+  return [...patch, { op: "remove", path: `/items/${id}` }];
+}

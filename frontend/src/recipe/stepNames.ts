@@ -1,0 +1,9 @@
+import type { Step } from "../document/types";
+
+/** What each step is called. */
+export const STEP_NAMES: Record<Step["kind"], string> = {
+  cut_away: "Cut away",
+  follow_through: "Follow through",
+  shade: "Shade",
+  wire: "Wire",
+};

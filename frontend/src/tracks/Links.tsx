@@ -1,0 +1,174 @@
+import styled from "styled-components";
+import { zonesOf } from "../document/defaults";
+import { type Field, type Item, inOrder, type Shape, type Step } from "../document/types";
+import { CommandMenu, WordButton } from "../parts/Choice";
+import { useCommit, useEditing } from "../parts/editing";
+import { STEP_NAMES } from "../recipe/stepNames";
+
+export type Linked = { id: string; shape: Shape };
+
+/** The shape whose steps the links show: the chosen one, else the first that has steps. */
+export function linkedShape(items: Record<string, Item>, chosen: string | null): Linked | null {
+  const item = chosen ? items[chosen] : undefined;
+  if (chosen && item?.kind === "shape") return { id: chosen, shape: item };
+  for (const [id, one] of inOrder(items)) {
+    if (one.kind === "shape" && Object.keys(one.recipe.steps).length > 0) return { id, shape: one };
+  }
+  return null;
+}
+
+/** Over the links: a number for every step, as in the recipe; a step that nothing drives is hatched. */
+export function LinkHeads({ id, shape }: Linked) {
+  const { session } = useEditing();
+  const steps = inOrder(shape.recipe.steps);
+  const show = (stepId: string) => {
+    session.setState({ chosen: id });
+    requestAnimationFrame(() => {
+      document.querySelector(`[data-place="/items/${id}/recipe/steps#${stepId}"]`)?.scrollIntoView({ block: "start" });
+    });
+  };
+  return (
+    <>
+      <Head data-head data-overall title="What every step counts by">
+        <Whose style={{ width: (steps.length + 1) * 30 }}>drives, on {shape.name}</Whose>
+        all
+      </Head>
+      {steps.map(([stepId, step], place) => (
+        <Head key={stepId} data-head data-undriven={undriven(shape, step) || undefined}>
+          <Ordinal
+            type="button"
+            aria-label={`Step ${place + 1}: ${STEP_NAMES[step.kind]}`}
+            title={`${STEP_NAMES[step.kind]}${undriven(shape, step) ? ": no field drives it" : ""}`}
+            onClick={() => show(stepId)}
+          >
+            {place + 1}
+          </Ordinal>
+        </Head>
+      ))}
+    </>
+  );
+}
+
+/** A field's row of the links: pressed to drive a step by it, pressed again for its zone or to let go. */
+export function LinkCells({ id, shape, fieldId, field }: Linked & { fieldId: string; field: Field }) {
+  const commit = useCommit();
+  const recipe = `/items/${id}/recipe`;
+  const overall = shape.recipe.overall === fieldId;
+  return (
+    <>
+      <Cell data-overall>
+        <Press
+          type="button"
+          aria-pressed={overall}
+          aria-label={`${field.letter} ${field.name} drives every step`}
+          title={overall ? "Every step counts by it: press to let go" : `Let every step count by ${field.letter}`}
+          onClick={() =>
+            commit(overall ? "no overall field" : `all by ${field.letter}`, [
+              { op: "replace", path: `${recipe}/overall`, value: overall ? null : fieldId },
+            ])
+          }
+        >
+          {overall && <Mark zone="value" />}
+        </Press>
+      </Cell>
+      {inOrder(shape.recipe.steps).map(([stepId, step], place) => (
+        <Cell key={stepId} data-undriven={undriven(shape, step) || undefined} data-off={step.on ? undefined : true}>
+          <Link
+            pointer={`${recipe}/steps/${stepId}`}
+            step={step}
+            told={`${place + 1} ${STEP_NAMES[step.kind]}`}
+            fieldId={fieldId}
+            field={field}
+          />
+        </Cell>
+      ))}
+    </>
+  );
+}
+
+function undriven(shape: Shape, step: Step): boolean {
+  return step.on && !step.field && !shape.recipe.overall;
+}
+
+type LinkProps = { pointer: string; step: Step; told: string; fieldId: string; field: Field };
+
+function Link({ pointer, step, told, fieldId, field }: LinkProps) {
+  const commit = useCommit();
+  const put = (label: string, name: string, value: string | null) =>
+    commit(label, [{ op: "replace", path: `${pointer}/${name}`, value }]);
+  const name = `${field.letter} ${field.name}`;
+  if (step.field !== fieldId) {
+    return (
+      <Press
+        type="button"
+        aria-label={`${name} does not drive ${told}`}
+        title={`Let ${field.letter} drive ${told}`}
+        onClick={() => put(`${field.letter} drives ${told}`, "field", fieldId)}
+      />
+    );
+  }
+  const zone = step.zone;
+  return (
+    <CommandMenu
+      label={`${name} drives ${told}`}
+      commands={[
+        ...zonesOf(step.kind).map(
+          (one) =>
+            [`${ZONE_WORDS[one]}${one === zone ? " (now)" : ""}`, () => put(ZONE_WORDS[one], "zone", one)] as const,
+        ),
+        ["Let go", () => put(`${field.letter} lets ${told} go`, "field", null)] as const,
+      ]}
+    >
+      <Pressed aria-label={`${name} drives ${told}, ${ZONE_WORDS[zone]}`}>
+        <Mark zone={zone} />
+      </Pressed>
+    </CommandMenu>
+  );
+}
+
+const ZONE_WORDS: Record<Step["zone"], string> = {
+  value: "by its value",
+  inside: "inside",
+  band: "in its band",
+  outside: "outside",
+};
+
+/** A zone as a pattern: inside solid, the band dotted, outside hollow, the value a wedge. */
+function Mark({ zone }: { zone: Step["zone"] }) {
+  return (
+    <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden="true" fill="var(--sea)" stroke="none">
+      {zone === "inside" && <rect x="2" y="2" width="12" height="12" />}
+      {zone === "outside" && (
+        <rect x="3" y="3" width="10" height="10" fill="none" stroke="var(--sea)" strokeWidth="2" />
+      )}
+      {zone === "value" && <path d="M1.500 14h13V2Z" />}
+      {zone === "band" &&
+        [3, 8, 13].map((y) => [3, 8, 13].map((x) => <circle key={`${x} ${y}`} cx={x} cy={y} r="1.700" />))}
+    </svg>
+  );
+}
+
+const hatched = "repeating-linear-gradient(135deg, transparent 0 5px, var(--hatch) 5px 10px)";
+const Head = styled.div`
+  position: relative; display: grid; place-items: end center; padding-bottom: 2px; color: var(--ink-soft); font-size: 11.5px; border-left: 1px solid var(--line);
+  &[data-undriven] { background-image: ${hatched}; }
+  &&[data-overall] { z-index: 4; }
+`;
+const Whose = styled.span`
+  position: absolute; left: 0; top: 0; padding-left: 4px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 1.3; background: var(--card); z-index: 1;
+`;
+const Ordinal = styled.button`
+  width: 100%; padding: 0; border: 0; background: none; font-weight: 600; color: var(--ink); cursor: pointer; line-height: 16px;
+`;
+const Cell = styled.div`
+  display: grid; border-left: 1px solid var(--line); border-bottom: 1px solid var(--line); min-height: 30px;
+  &[data-undriven] { background: ${hatched}; }
+  &[data-off] { opacity: 0.45; }
+`;
+const Press = styled.button`
+  display: grid; place-items: center; padding: 0; border: 0; background: none; cursor: pointer;
+  &:hover { background: var(--sea-wash); }
+`;
+const Pressed = styled(WordButton)`
+  && { display: grid; place-items: center; border: 0; padding: 0; }
+`;
