@@ -11,6 +11,7 @@ SOURCE = Path(__file__).parents[1] / "src" / "windsock"
 # A room may import its own and the rooms to the right of it.
 ROOMS = ["commands", "web", "jobs", "demo", "store", "evaluator", "picture", "formats", "core"]
 INSIDE = [
+    "findings",
     "evaluate",
     "document",
     "steps",

@@ -47,6 +47,8 @@ export type Reading = {
   field: string;
   coverage: { inside: number; band: number; outside: number };
   histogram: number[];
+  /** The mean width of the band in values. */
+  band: number;
 };
 
 export type StepReport = {

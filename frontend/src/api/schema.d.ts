@@ -1990,10 +1990,17 @@ export interface components {
         Field: {
             /**
              * Band
-             * @description Width about the level, in values
+             * @description Width about the level
              * @default 0.1
              */
             band: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Band In
+             * @description What the band is counted in
+             * @default values
+             * @enum {string}
+             */
+            band_in: "values" | "metres";
             /** Letter */
             letter: string;
             /**

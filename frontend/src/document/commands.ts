@@ -120,6 +120,7 @@ export function newField(shot: Shot): { id: string; patch: Patch } {
     rank: lastRank(shot.fields),
     level: 0.5,
     band: 0.1,
+    band_in: "values",
     memory: null,
     sources: controller ? { around: newSource("around", { rank: 0, controller }) } : {},
   };
@@ -160,6 +161,7 @@ export function addCutAway(
     rank: lastRank(shot.fields),
     level: 0.5,
     band: 0.1,
+    band_in: "values",
     memory: null,
     sources: {
       around: newSource("around", { rank: 0, controller, reach, soft: round(reach * 0.6) }),

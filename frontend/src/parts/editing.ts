@@ -55,6 +55,19 @@ export function useValueNow(pointer: string): number | number[] {
   return valueNow(editing, pointer);
 }
 
+/** The width of a field's band in values: as it is set, or what metres on the surface come to in the newest frame. */
+export function bandNow(editing: Editing, field: string): number {
+  if (editing.documents.getState().shot.fields[field]?.band_in !== "metres")
+    return Number(valueNow(editing, `/fields/${field}/band`));
+  const readings = editing.session.getState().manifest?.steps.map((step) => step.reading) ?? [];
+  return readings.find((reading) => reading?.field === field)?.band ?? 0;
+}
+
+export function useBand(field: string): number {
+  useValueNow(`/fields/${field}/band`);
+  return bandNow(useEditing(), field);
+}
+
 /** A drag of one value: patches are made against the shot as it was when the drag began. */
 export function beginDrag(editing: Editing, pointer: string) {
   const { shot, dragTo, commit } = editing.documents.getState();

@@ -14,6 +14,7 @@ import { useReorder } from "../parts/useReorder";
 import { Meta, Unfolded } from "./Card";
 import { Clause } from "./Clause";
 import { Histogram } from "./Histogram";
+import { LevelAndBand } from "./LevelAndBand";
 
 const MEMORIES = [
   ["none", "remembered not at all"],
@@ -207,15 +208,7 @@ function Referred({ id, subject }: { id: string; subject: string }) {
       {open ? (
         <>
           <FieldSentence id={id} field={field} subject={subject} reading={undefined} />
-          at level{" "}
-          <NumberValue
-            tone="field"
-            pointer={`/fields/${id}/level`}
-            quantity={quantity("Field", "level")}
-            label="level"
-          />
-          , band{" "}
-          <NumberValue tone="field" pointer={`/fields/${id}/band`} quantity={quantity("Field", "band")} label="band" />
+          <LevelAndBand field={id} />
         </>
       ) : (
         <span>

@@ -1,7 +1,7 @@
 import styled from "styled-components";
 import type { Reading } from "../api/frames";
 import { shown } from "../document/arithmetic";
-import { beginDrag, useEditing, useValueNow } from "../parts/editing";
+import { beginDrag, useBand, useEditing, useShot, useValueNow } from "../parts/editing";
 import { cividis } from "../view/cividis";
 
 const WIDTH = 316;
@@ -19,7 +19,8 @@ export function Histogram({
 }) {
   const editing = useEditing();
   const level = Number(useValueNow(`/fields/${fieldId}/level`));
-  const band = Number(useValueNow(`/fields/${fieldId}/band`));
+  const band = useBand(fieldId);
+  const inValues = useShot((shot) => shot.fields[fieldId]?.band_in !== "metres");
   const shares = reading?.histogram ?? [];
   const most = Math.max(...shares.map(Math.sqrt), 1e-6);
   const bar = WIDTH / Math.max(shares.length, 1);
@@ -88,7 +89,7 @@ export function Histogram({
           />
         ))}
         <line x1={level * WIDTH} x2={level * WIDTH} y1={0} y2={HEIGHT} stroke="var(--sea)" strokeWidth={2} />
-        {[-1, 1].map((side) => (
+        {(inValues ? [-1, 1] : []).map((side) => (
           <rect
             key={side}
             data-grip={side < 0 ? "band low" : "band high"}

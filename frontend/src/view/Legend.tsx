@@ -1,5 +1,5 @@
 import styled from "styled-components";
-import { useSession, useShot, useValueNow } from "../parts/editing";
+import { useBand, useSession, useShot, useValueNow } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { cividis } from "./cividis";
 
@@ -37,7 +37,7 @@ export function Legend() {
 
 function HeatKey({ field, letter }: { field: string; letter: string }) {
   const level = Number(useValueNow(`/fields/${field}/level`));
-  const band = Number(useValueNow(`/fields/${field}/band`));
+  const band = useBand(field);
   const width = 160;
   return (
     <>

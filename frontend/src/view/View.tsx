@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import { inOrder } from "../document/types";
 import { Choice, ChoiceRow } from "../parts/Choice";
-import { useEditing, useSession, useShot, valueNow } from "../parts/editing";
+import { bandNow, useEditing, useSession, useShot, valueNow } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
 import { Handles } from "./Handles";
 import { Legend } from "./Legend";
@@ -72,7 +72,7 @@ export function View() {
     if (!made || !manifest) return;
     const told = field ? fields[field] : undefined;
     const level = told ? Number(valueNow(editing, `/fields/${field}/level`)) : 0.5;
-    const band = told ? Number(valueNow(editing, `/fields/${field}/band`)) : 0;
+    const band = field && told ? bandNow(editing, field) : 0;
     made.show(manifest, { reading, subject: chosen, level, band, camera, free: through === "free" });
     made.sharpen(sharpness);
     if (through === "free") made.freeFromCamera();

@@ -133,6 +133,7 @@ class Bundler:
                         "field": report.reading.field,
                         "coverage": vars(report.reading.coverage),
                         "histogram": list(report.reading.histogram),
+                        "band": report.reading.band,
                     },
                 }
                 for report in frame.steps

@@ -255,7 +255,7 @@ class Desk:
             return self._frame(request, name, shot, evaluator)
         if request.kind == "coverage":
             strip = cover(evaluator, shot, request.field, request.item, request.step_by)
-            return Reply(data=[[round(c.inside, 5), round(c.band, 5)] for c in strip]), ()
+            return Reply(data=np.stack([strip.inside, strip.band], axis=1).round(5).tolist()), ()
         if request.kind == "probe":
             found = probe(evaluator, shot, request.frame, request.field, request.item, request.place)
             clauses: JsonValue = [vars(clause) for clause in found.clauses]

@@ -8,8 +8,9 @@ from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
-from shots import cut_ball, evaluator, parsed
+from shots import cut_ball, cut_mesh, evaluator, parsed
 
+from windsock.core.document.shot import BadDocument
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.frame import Evaluator, Frame
@@ -78,11 +79,82 @@ def test_the_strip_says_what_the_frames_say():
     shot = parsed(cut_ball(field={"band": 0.05}))
     one = evaluator()
     strip = cover(one, shot, "front", "ball")
-    assert len(strip) == 120
+    assert len(strip.frames) == 120
     for frame in (0, 30, 45, 80):
         reading = one.frame(shot, frame).steps[0].reading
         assert reading is not None
-        assert strip[frame] == reading.coverage
+        assert (strip.inside[frame], strip.band[frame]) == (reading.coverage.inside, reading.coverage.band)
+        assert 0 <= strip.least[frame] <= strip.most[frame] <= 1
+
+
+def test_a_strip_is_kept_under_all_that_it_depends_on():
+    store = MemoryStore()
+    document = cut_ball({"kind": "sphere", "subdivisions": 2})
+    first = cover(evaluator(store=store), parsed(document), "front", "ball")
+    assert store.puts == 1
+    again = cover(evaluator(store=store), parsed(document), "front", "ball")
+    assert store.puts == 1
+    assert np.array_equal(first.inside, again.inside)
+    for path, value in (
+        (("fields", "front", "level"), 0.4),
+        (("items", "ball", "place"), [0.5, 0, 0]),
+        (("frames",), {"last": 60}),
+    ):
+        changed = copy.deepcopy(document)
+        holder = changed
+        for part in path[:-1]:
+            holder = holder[part]
+        holder[path[-1]] = value
+        before = store.puts
+        assert not np.array_equal(cover(evaluator(store=store), parsed(changed), "front", "ball").inside, first.inside)
+        assert store.puts == before + 1
+
+
+class MemoryStore:
+    """A store in memory that counts what is put into it."""
+
+    def __init__(self) -> None:
+        self.kept: dict = {}
+        self.puts = 0
+
+    def get(self, key):
+        return self.kept.get(key)
+
+    def put(self, key, arrays):
+        self.puts += 1
+        self.kept[key] = dict(arrays)
+
+
+def test_a_band_in_metres_is_as_wide_on_the_surface_whatever_the_slope():
+    # The field falls from 1 to 0 over `soft` metres along x across a flat sheet: |grad v| = 1 / soft.
+    sheet = {"kind": "plane", "width": 4.0, "depth": 4.0, "columns": 80, "rows": 4}
+    for soft in (1.0, 2.5):
+        source = {"kind": "across", "controller": "fog", "axis": "x", "soft": soft, "at": soft / 2}
+        document = cut_ball(sheet, field={"band": 0.5, "band_in": "metres", "sources": {"s": source}})
+        document["items"]["fog"]["place"] = [0.0, 0.0, 0.0]
+        document["items"]["ball"]["recipe"]["steps"] = {
+            "shade": {"kind": "shade", "rank": 0, "field": "front", "zone": "band", "channel": "opacity"}
+        }
+        one = evaluator()
+        reading = one.frame(parsed(document), 0).steps[0].reading
+        assert reading is not None
+        # The level lies in the middle of the sheet: 0.5 m of 4 m, to half a cell of 5 cm at either side.
+        assert reading.coverage.band == pytest.approx(0.5 / 4, abs=0.05 / 4 + 1e-9)
+        strip = cover(one, parsed(document), "front", "ball", 200)
+        assert strip.band[0] == pytest.approx(reading.coverage.band)
+        cut = copy.deepcopy(document)
+        cut["items"]["ball"]["recipe"]["steps"] = {
+            "cut": {"kind": "cut_away", "rank": 0, "field": "front", "zone": "band"}
+        }
+        mesh = cut_mesh(cut)
+        # The cut is exact: what is left ends 0.25 m to either side.
+        assert np.min(np.abs(mesh.points[:, 0])) == pytest.approx(0.25, abs=1e-5)
+
+
+def test_a_band_wider_than_all_values_is_refused_unless_it_is_in_metres():
+    with pytest.raises(BadDocument, match="count it in metres"):
+        parsed(cut_ball(field={"band": 2.0}))
+    assert parsed(cut_ball(field={"band": 2.0, "band_in": "metres"})).fields["front"].band == 2.0
 
 
 def test_too_many_faces_are_refused_before_the_work():

@@ -1,8 +1,9 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
+import { LevelAndBand } from "../LevelAndBand";
 import { LookSentence } from "../LookSentence";
-import { FieldChoice, LevelAndBand, type SentenceProps } from "./sentence";
+import { FieldChoice, type SentenceProps } from "./sentence";
 
 const ZONES = [
   ["inside", "inside"],
@@ -28,7 +29,7 @@ export function CutAwaySentence({ pointer, step, put, undriven }: SentenceProps<
         </>
       )}
       <FieldChoice pointer={pointer} step={step} put={put} everything="everything" />
-      <LevelAndBand step={step} />,{" "}
+      {step.field && <LevelAndBand field={step.field} />},{" "}
       <Choice label="Edge" value={step.edge} options={EDGES} onChoose={(edge) => put(`${edge} edge`, "edge", edge)} />
     </>
   );

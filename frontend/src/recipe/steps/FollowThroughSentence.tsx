@@ -1,7 +1,8 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { FieldChoice, LevelAndBand, type SentenceProps, StepCurve, ZONES } from "./sentence";
+import { LevelAndBand } from "../LevelAndBand";
+import { FieldChoice, type SentenceProps, StepCurve, ZONES } from "./sentence";
 
 export function FollowThroughSentence({ pointer, step, put, undriven }: SentenceProps<"follow_through">) {
   const value = (name: string, label: string, keyable = true) => (
@@ -21,7 +22,7 @@ export function FollowThroughSentence({ pointer, step, put, undriven }: Sentence
         </>
       )}
       <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
-      {step.zone !== "value" && <LevelAndBand step={step} />}
+      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}
     </>
   );
 }

@@ -5,7 +5,8 @@ import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
 import { RampEditor, RampPicture } from "../../parts/RampEditor";
-import { FieldChoice, LevelAndBand, type SentenceProps, StepCurve, ZONES } from "./sentence";
+import { LevelAndBand } from "../LevelAndBand";
+import { FieldChoice, type SentenceProps, StepCurve, ZONES } from "./sentence";
 
 type Channel = Extract<Step, { kind: "shade" }>["channel"];
 
@@ -44,7 +45,7 @@ export function ShadeSentence({ pointer, step, put, undriven }: SentenceProps<"s
         </>
       )}
       <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
-      {step.zone !== "value" && <LevelAndBand step={step} />}, through{" "}
+      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}, through{" "}
       <SmallButton aria-label="Shape the ramp" aria-expanded={shaping} onPress={() => setShaping(!shaping)}>
         <RampPicture ramp={step.ramp} of={of} />
       </SmallButton>

@@ -1,7 +1,8 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { FieldChoice, LevelAndBand, type SentenceProps, StepCurve, ZONES } from "./sentence";
+import { LevelAndBand } from "../LevelAndBand";
+import { FieldChoice, type SentenceProps, StepCurve, ZONES } from "./sentence";
 
 const EDGES = [
   ["squares", "the edges of its cells"],
@@ -26,7 +27,7 @@ export function WireSentence({ pointer, step, put, undriven }: SentenceProps<"wi
         </>
       )}
       <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
-      {step.zone !== "value" && <LevelAndBand step={step} />}
+      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}
     </>
   );
 }

@@ -1,12 +1,10 @@
 import { newField } from "../../document/commands";
 import { CURVES } from "../../document/curves";
-import { quantity } from "../../document/quantities";
 import { inOrder, type Step } from "../../document/types";
 import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { CurveEditor } from "../../parts/CurveEditor";
 import { useCommit, useEditing, useShot } from "../../parts/editing";
-import { NumberValue } from "../../parts/NumberValue";
 
 /** What the sentence of a step is given. */
 export type SentenceProps<Kind extends Step["kind"]> = {
@@ -59,25 +57,6 @@ export function FieldChoice({
         session.setState({ field: made.id });
       }}
     />
-  );
-}
-
-/** The level and band of the field that drives a step. */
-export function LevelAndBand({ step }: { step: Step }) {
-  if (!step.field) return null;
-  const value = (name: "level" | "band") => (
-    <NumberValue
-      tone="field"
-      pointer={`/fields/${step.field}/${name}`}
-      quantity={quantity("Field", name)}
-      label={name}
-    />
-  );
-  return (
-    <>
-      {" "}
-      at level {value("level")}, band {value("band")}
-    </>
   );
 }
 

@@ -2,25 +2,60 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
-from windsock.core.evaluate.reading import Coverage, read_coverage
+from windsock.core.evaluate.reading import read_coverage
 from windsock.core.refusals import Refusal
 
+Row = NDArray[np.float64]
 
-def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int = 1) -> list[Coverage]:
-    """The coverage of a shape by a field at each `step_by`-th frame, measured on the shape before its recipe."""
+
+@dataclass(frozen=True, eq=False)
+class Strip:
+    """For each frame asked for, (k,): the shares by area inside and in the band, and the least and the most value."""
+
+    frames: Row
+    inside: Row
+    band: Row
+    least: Row
+    most: Row
+
+
+def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int = 1) -> Strip:
+    """The coverage of a shape by a field at each `step_by`-th frame, measured on the shape before its recipe.
+
+    It is solved once and kept under the hash of all that it depends on, as defined over the whole shot.
+    """
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")
     evaluator.refuse_too_much(shot)
-    told = shot.fields[field_id]
-    strip: list[Coverage] = []
+    first = evaluator.scene(shot, shot.frames.first)
+    told = shot.fields[field_id].model_dump(mode="json", include={"level", "band", "band_in"})
+    key = first.key("strip", first.plan.definition(field_id, item_id), told, step_by)
+    named = evaluator.solved(
+        f"strip {field_id} {item_id}", key, lambda: _covered(evaluator, shot, field_id, item_id, step_by)
+    )
+    return Strip(**named)
+
+
+def _covered(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int) -> Mapping[str, Row]:
+    rows: list[tuple[float, ...]] = []
     for frame in range(shot.frames.first, shot.frames.last + 1, step_by):
         evaluator.watch.check()
         scene = evaluator.scene(shot, frame)
         subject = evaluator.at_rest(scene, item_id)
-        values = evaluator.field_on(scene, field_id, subject.mesh, subject.key, scene.placement(item_id), subject)
+        matrix = scene.placement(item_id)
+        values = evaluator.field_on(scene, field_id, subject.mesh, subject.key, matrix, subject)
+        band = evaluator.band_on(scene, field_id, subject.mesh, subject.key, matrix, subject)
         areas = evaluator.areas(scene, subject.mesh, subject.key)
-        strip.append(read_coverage(values, areas, scene.at(told.level), scene.at(told.band)))
-    return strip
+        shares = read_coverage(values, areas, scene.field_edge(field_id)[0], band)
+        rows.append((frame, shares.inside, shares.band, float(values.min(initial=1)), float(values.max(initial=0))))
+    table = np.array(rows).T
+    return dict(zip(("frames", "inside", "band", "least", "most"), table, strict=True))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from threading import Lock
 from time import perf_counter
@@ -24,6 +24,8 @@ from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.field import AnySource, measure
 from windsock.core.fields.source import Elements, Finished, Subject, Values
+from windsock.core.fields.zones import Band
+from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
 from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.kernels.surface_distance import Surface
@@ -193,6 +195,26 @@ class Evaluator:
         found, _ = self._keeper.result(node, key, measured)
         return found.values
 
+    def band_on(
+        self, scene: SceneAt, field_id: str, mesh: Mesh, mesh_key: str, matrix: Matrix, subject: Subject
+    ) -> Band:
+        """The width of a field's band in values: one number, or (n,) at the points of a mesh where it is in metres."""
+        _, band, counted = scene.field_edge(field_id)
+        if counted == "values":
+            return band
+        key = scene.key("slope", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
+
+        def made() -> PointValues:
+            values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject)
+            return PointValues(point_gradients(moved(mesh.points, matrix), mesh.faces, mesh.number, values))
+
+        kept, _ = self._keeper.cache.get_or_make(key, made)
+        return band * kept.values
+
+    def solved(self, node: str, key: str, make: Callable[[], Mapping[str, Values]]) -> Mapping[str, Values]:
+        """What is solved once from the whole shot, kept in memory and beneath it."""
+        return self._keeper.solution(node, key, make)
+
     def areas(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> Values:
         """(n,) the area that each point of a mesh stands for."""
         key = scene.key("areas", mesh_key)
@@ -255,9 +277,10 @@ class Evaluator:
             drive = self._drive(scene, field_id, overall, part.mesh, key, matrix, subject)
             areas = self.areas(scene, part.mesh, key)
             coverage = read_coverage(drive.values, areas, drive.level, drive.band)
-            reading = Reading(field_id, coverage, read_histogram(drive.values, areas))
+            width = float(np.mean(drive.band)) if len(drive.values) else 0.0
+            reading = Reading(field_id, coverage, read_histogram(drive.values, areas), width)
             listened = [scene.field_key(field, subject) for field in shape.recipe.listened(step)]
-            drive_key = [listened, drive.level, drive.band, matrix.tolist()]
+            drive_key = [listened, scene.field_edge(field_id), matrix.tolist()]
         node = step_node(subject.item, step_id)
         if isinstance(step, FollowThrough):
             march, shift = self._history.marched(scene, subject.item, step_id)
@@ -288,9 +311,8 @@ class Evaluator:
         def on_mesh(field: str) -> Values:
             return self.field_on(scene, field, mesh, mesh_key, matrix, subject)
 
-        drive = Drive(
-            elements_of(mesh, matrix, subject), on_mesh(field_id), measured(field_id), *scene.field_edge(field_id)
-        )
+        level, band = scene.field_edge(field_id)[0], self.band_on(scene, field_id, mesh, mesh_key, matrix, subject)
+        drive = Drive(elements_of(mesh, matrix, subject), on_mesh(field_id), measured(field_id), level, band)
         return (
             drive if overall is None else replace(drive, overall=on_mesh(overall), measured_overall=measured(overall))
         )

@@ -258,7 +258,9 @@ class History:
         field, overall = shape.recipe.driving(step)
         elements = whole_elements(self._subject(scene, item), places, resting)
         if field is not None:
-            zone = zone_weight(step.zone, scene.field_values(field, elements), *scene.field_edge(field))
+            values = scene.field_values(field, elements)
+            band = scene.field_band(field, elements, values)
+            zone = zone_weight(step.zone, values, scene.field_edge(field)[0], band)
             weight = weight * (zone if step.curve is None else step.curve(zone))
         if overall is not None:
             weight = weight * scene.field_values(overall, elements)

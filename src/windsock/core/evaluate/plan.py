@@ -160,7 +160,9 @@ class Plan:
         name = f"{field_id} {item_id}"
         if name not in self._definitions:
             told = self.shot.fields[field_id]
-            parts: list[JsonValue] = [told.model_dump(mode="json", exclude={"letter", "name", "rank", "band"})]
+            parts: list[JsonValue] = [
+                told.model_dump(mode="json", exclude={"letter", "name", "rank", "band", "band_in"})
+            ]
             parts += [self._band(other) for other in told.fields()]
             parts += [self.definition(other, item_id) for other in told.fields()]
             parts += [self.standing(item) for item in told.items()]
@@ -182,7 +184,7 @@ class Plan:
         return None if self.shot.camera is None else self.standing(self.shot.camera)
 
     def _band(self, field_id: str) -> JsonValue:
-        return self.shot.fields[field_id].model_dump(mode="json", include={"band"})
+        return self.shot.fields[field_id].model_dump(mode="json", include={"band", "band_in"})
 
     def ticks(self) -> int:
         """Ticks of a history over the whole shot."""

@@ -63,5 +63,6 @@ def probe(
     told = shot.fields[field_id]
     clauses = [Clause(*clause) for clause in explain(told, elements, scene)]
     value = float(scene.field_values(field_id, elements)[0])
-    level, band = scene.field_edge(field_id)
+    level, _, _ = scene.field_edge(field_id)
+    band = scene.field_band(field_id, elements, np.array([value]))
     return Probed(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]))

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.fields.zones import Band
+
 BINS = 48
 
 
@@ -21,15 +23,17 @@ class Coverage:
 
 @dataclass(frozen=True)
 class Reading:
-    """A field as one listener gets it: its letter's id, the coverage and a histogram of shares over 0..1."""
+    """A field as one listener gets it: its id, the coverage, a histogram of shares over 0..1, and the mean width of the
+    band in values."""
 
     field: str
     coverage: Coverage
     histogram: tuple[float, ...]
+    band: float
 
 
-def read_coverage(values: NDArray[np.float64], areas: NDArray[np.float64], level: float, band: float) -> Coverage:
-    """values, areas: (n,). The band reaches half its width to either side of the level."""
+def read_coverage(values: NDArray[np.float64], areas: NDArray[np.float64], level: float, band: Band) -> Coverage:
+    """values, areas: (n,); band: in values. It reaches half its width to either side of the level."""
     total = areas.sum()
     if total <= 0:
         return Coverage(0.0, 0.0, 0.0)

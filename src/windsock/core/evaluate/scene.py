@@ -9,7 +9,9 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.plan import Plan
 from windsock.core.fields.field import AnySource, measure
-from windsock.core.fields.source import Elements, Finished, SolvedSource, Subject, Values
+from windsock.core.fields.source import Elements, Finished, SolvedSource, Subject, Values, rest_elements
+from windsock.core.fields.zones import Band
+from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.placement import Matrix
 from windsock.core.timing.parameter import Moment, NumberParameter, travelled
 
@@ -112,10 +114,24 @@ class SceneAt:
         held = elements.carry(self._past.remembered(self, field, elements.subject.item))
         return told.memory.advanced(held, values, 0.0)
 
-    def field_edge(self, field: str) -> tuple[float, float]:
-        """Level and band of a field."""
+    def field_edge(self, field: str) -> tuple[float, float, str]:
+        """See `Scene`."""
         told = self.shot.fields[field]
-        return self.at(told.level), self.at(told.band)
+        return self.at(told.level), self.at(told.band), told.band_in
+
+    def field_band(self, field: str, elements: Elements, values: Values) -> Band:
+        """See `Scene`. In metres, it is as wide as the values' slope on the subject makes it."""
+        _, band, counted = self.field_edge(field)
+        if counted == "values":
+            return band
+        subject = elements.subject
+        if elements.whole:
+            return band * point_gradients(elements.posed, subject.mesh.faces, subject.mesh.number, values)
+        resting = rest_elements(subject, self.placement(subject.item))
+        slope = point_gradients(
+            resting.posed, subject.mesh.faces, subject.mesh.number, self.field_values(field, resting)
+        )
+        return band * elements.carry(slope)
 
     def key(self, *parts: object) -> str:
         """A fingerprint of declarations as they are at this moment."""

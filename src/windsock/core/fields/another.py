@@ -45,4 +45,7 @@ class AnotherField(SourceBase):
             return np.clip(since / scene.at(self.full), 0, 1)
         there = elements.at_rest(then.placement(elements.subject.item)) if lag > 0 else elements
         values = then.field_values(self.field, there)
-        return zone_weight(self.zone, values, *then.field_edge(self.field))
+        if self.zone == "value":
+            return values
+        band = then.field_band(self.field, there, values)
+        return zone_weight(self.zone, values, then.field_edge(self.field)[0], band)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import Annotated
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field as Limits
-from pydantic import StringConstraints
+from pydantic import StringConstraints, model_validator
 
 from windsock.core.declarations import Declared, Id, Name, Quantity, Rank, in_order
 from windsock.core.fields.across import Across
@@ -23,7 +23,7 @@ from windsock.core.fields.spread import Spread
 from windsock.core.fields.surface import Surface
 from windsock.core.fields.time import Time
 from windsock.core.fields.within import Within
-from windsock.core.timing.parameter import NumberParameter
+from windsock.core.timing.parameter import KeyedNumber, NumberParameter
 
 AnySource = Around | Across | Within | Near | Surface | Noise | Spread | Time | Chance | AnotherField
 Source = Annotated[AnySource, Limits(discriminator="kind")]
@@ -37,9 +37,19 @@ class Field(Declared):
     name: Name
     rank: Rank
     level: Annotated[NumberParameter, Quantity("Value at which the edge lies", low=0, high=1, drag=0.0025)] = 0.5
-    band: Annotated[NumberParameter, Quantity("Width about the level, in values", low=0, high=1, drag=0.0025)] = 0.1
+    band: Annotated[NumberParameter, Quantity("Width about the level", low=0, high=100, drag=0.0025)] = 0.1
+    band_in: Annotated[Literal["values", "metres"], Limits(description="What the band is counted in")] = "values"
     memory: Annotated[Memory | None, Limits(description="Whether it remembers; None: not at all")] = None
     sources: Annotated[dict[Id, Source], Limits(max_length=32)]
+
+    @model_validator(mode="after")
+    def _band_fits(self) -> Self:
+        widths = self.band.numbers() if isinstance(self.band, KeyedNumber) else [self.band]
+        if self.band_in == "values" and max(widths) > 1:
+            raise ValueError(
+                f"the band of field {self.letter} is wider than all values: at most 1, or count it in metres"
+            )
+        return self
 
     def items(self) -> tuple[str, ...]:
         """The ids of the items that its sources measure from."""

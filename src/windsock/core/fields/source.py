@@ -12,6 +12,7 @@ from pydantic import Field
 
 from windsock.core.declarations import Declared, Id, Quantity, Rank
 from windsock.core.fields.joining import Word
+from windsock.core.fields.zones import Band
 from windsock.core.geometry.mesh import Mesh, smooth_normals
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.surface_distance import Surface
@@ -120,8 +121,12 @@ class Scene(Protocol):
         """(n,) the values of another field of the shot."""
         ...
 
-    def field_edge(self, field: str) -> tuple[float, float]:
-        """Level and band of another field."""
+    def field_edge(self, field: str) -> tuple[float, float, str]:
+        """Level and band of another field, and what the band is counted in."""
+        ...
+
+    def field_band(self, field: str, elements: Elements, values: Values) -> Band:
+        """The width of another field's band in values, where it has these (n,) values at elements."""
         ...
 
     def field_key(self, field: str, subject: Subject) -> str:

@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 
 from windsock.core.fields.source import Elements, Values
-from windsock.core.fields.zones import zone_weight
+from windsock.core.fields.zones import Band, zone_weight
 from windsock.core.geometry.mesh import Floats, Mesh, face_areas
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
@@ -47,22 +47,22 @@ class CutAway(StepBase):
             weight = zone_weight(self.zone, drive.lowered() * amount, drive.level, drive.band)
             return replace(part, mesh=_faded(part.mesh, weight), backs=backs)
 
-        def excess(values: Values) -> Values:
-            return _excess(self.zone, values * amount, drive)
+        def excess(values: Values, band: Band) -> Values:
+            return _excess(self.zone, values * amount, drive.level, band)
 
         return replace(part, mesh=_cut(part.mesh, excess, drive, matrix), backs=backs)
 
 
-def _excess(zone: str, values: Values, drive: Drive) -> Values:
+def _excess(zone: str, values: Values, level: float, band: Band) -> Values:
     """(n,) at least 0 exactly where the zone is."""
     if zone == "band":
-        return 0.5 * drive.band - np.abs(values - drive.level) if drive.band > 0 else np.full(len(values), -1.0)
-    above = values - drive.level
+        return np.where(np.asarray(band) > 0, 0.5 * band - np.abs(values - level), -1.0)
+    above = values - level
     return above if zone == "inside" else np.where(above == 0, -np.finfo(np.float64).tiny, -above)
 
 
-def _cut(mesh: Mesh, excess: Callable[[Values], Values], drive: Drive, matrix: Matrix) -> Mesh:
-    over = excess(drive.lowered())
+def _cut(mesh: Mesh, excess: Callable[[Values, Band], Values], drive: Drive, matrix: Matrix) -> Mesh:
+    over = excess(drive.lowered(), drive.band)
     drop = over >= 0
     if not drop.any():
         return mesh
@@ -87,7 +87,10 @@ def _cut(mesh: Mesh, excess: Callable[[Values], Values], drive: Drive, matrix: M
             return turned_normals(between / np.maximum(np.linalg.norm(between, axis=1, keepdims=True), 1e-12), matrix)
 
         resting = rest[edge] + rest_along[edge] * way
-        return excess(drive.lowered_at(Elements(posed, resting, drive.elements.subject, carry, facing)))
+        band = drive.band
+        if isinstance(band, np.ndarray):
+            band = band[first] + (band[second] - band[first]) * share
+        return excess(drive.lowered_at(Elements(posed, resting, drive.elements.subject, carry, facing)), band)
 
     share = crossing_shares(over[split.first], over[split.second], on_edges)
     cut = mesh.between(split.first, split.second, share)

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from windsock.core.fields.source import Elements, Subject, Values
-from windsock.core.fields.zones import Zone, zone_weight
+from windsock.core.fields.zones import Band, Zone, zone_weight
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.look import Look
@@ -38,14 +38,14 @@ class Drive:
     """A field as one step listens to it.
 
     elements: the points of the entering part. values: (n,) at them. measure: the field at any elements. overall: (n,)
-    the recipe's overall field at the points, or None. measured_overall: that at any elements.
+    the recipe's overall field at the points, or None. band: its width in values, at all points or (n,). measured_overall: that at any elements.
     """
 
     elements: Elements
     values: Values
     measure: Callable[[Elements], Values]
     level: float
-    band: float
+    band: Band
     overall: Values | None = None
     measured_overall: Callable[[Elements], Values] | None = None
 
