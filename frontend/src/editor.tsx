@@ -6,6 +6,7 @@ import { answeredShot, api, Refused } from "./api/client";
 import { createDocument } from "./document/store";
 import { inOrder, type ShotState } from "./document/types";
 import { TakeAway } from "./export/TakeAway";
+import { Findings } from "./findings/Findings";
 import { go, useAddress } from "./parts/address";
 import { Button, IconButton } from "./parts/Button";
 import { ClashDialog } from "./parts/ClashDialog";
@@ -124,6 +125,7 @@ function Bar() {
         </IconButton>
       </ShotSettings>
       <Space />
+      <Findings />
       <Button isDisabled={!undo} onPress={() => void takeBack("undo")}>
         <Undo2 size={14} /> Undo<Told>{undo ? `: ${undo}` : ""}</Told>
       </Button>

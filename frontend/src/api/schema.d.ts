@@ -933,6 +933,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is amiss in a shot over its whole range. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FindingsWish"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FindingsOut"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/frame": {
         parameters: {
             query?: never;
@@ -1186,6 +1237,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/starters/{starter}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edit that lays a starter on a shape, in the shape's own size. Nothing is changed yet. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                    starter: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LayWish"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LaidOut"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/undo": {
         parameters: {
             query?: never;
@@ -1231,6 +1334,51 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The starters there are. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartersOut"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2024,6 +2172,57 @@ export interface components {
             };
         };
         /**
+         * FindingOut
+         * @description Something amiss: its kind, in words, the JSON Pointer of what it concerns, and the shape on which it shows.
+         */
+        FindingOut: {
+            /** Item */
+            item: string | null;
+            /** Kind */
+            kind: string;
+            mend: components["schemas"]["MendOut"] | null;
+            /** Place */
+            place: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * FindingsOut
+         * @description The gravest kinds first.
+         */
+        FindingsOut: {
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+        };
+        /**
+         * FindingsWish
+         * @description A shot whose findings are wanted. A newer `wish` of the same `view` cancels older ones.
+         */
+        FindingsWish: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Revision */
+            revision: number;
+            /**
+             * View
+             * @default
+             */
+            view: string;
+            /**
+             * Wish
+             * @default 0
+             */
+            wish: number;
+        };
+        /**
          * FollowThrough
          * @description Swing behind the shape's own motion. The field's weight is how loose a point is: at 0 it is rigid.
          *
@@ -2294,6 +2493,36 @@ export interface components {
             };
         };
         /**
+         * LaidOut
+         * @description The edit that lays it, and the field that it is about.
+         */
+        LaidOut: {
+            /** Field */
+            field: string;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * LayWish
+         * @description The shape to lay a starter on, as it stands at the frame.
+         */
+        LayWish: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /** Item */
+            item: string;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Light
          * @description The key light: parallel light that shines along the item's -Z axis.
          */
@@ -2438,6 +2667,16 @@ export interface components {
              * @default 1
              */
             seconds: number;
+        };
+        /**
+         * MendOut
+         * @description An edit that takes the cause away, and what its button says.
+         */
+        MendOut: {
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+            /** Says */
+            says: string;
         };
         /**
          * Named
@@ -3357,6 +3596,28 @@ export interface components {
              * @enum {string}
              */
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
+         * StarterOut
+         * @description A starter, what it makes of a shape, and what to change first once it is laid.
+         */
+        StarterOut: {
+            /** First */
+            first: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * StartersOut
+         * @description All starters.
+         */
+        StartersOut: {
+            /** Starters */
+            starters: components["schemas"]["StarterOut"][];
         };
         /**
          * Stop

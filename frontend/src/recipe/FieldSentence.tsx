@@ -93,7 +93,7 @@ export function FieldSentence({
     ...(field.memory ? [] : [["Remember the most it was", () => remember("hold")] as const]),
   ];
   return (
-    <div>
+    <div data-tells={id}>
       <Letter>{field.letter}</Letter> is {clauses.length === 0 && <>0 everywhere. </>}
       {clauses.map(([key, source], place) => (
         <Clause

@@ -20,6 +20,7 @@ import { GeometryCard } from "./GeometryCard";
 import { ImportDialog } from "./ImportDialog";
 import { ItemCards } from "./ItemCards";
 import { StepCard } from "./StepCard";
+import { useStarters } from "./useStarters";
 
 const KINDS = { shape: "shape", controller: "controller", light: "light", camera: "camera" } as const;
 
@@ -95,6 +96,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
   const commit = useCommit();
   const manifest = useSession((session) => session.manifest);
   const steps = item.kind === "shape" ? item.recipe.steps : {};
+  const { starters, lay } = useStarters();
   const { landing, grab } = useReorder(steps, `/items/${id}/recipe/steps`, "order of steps");
 
   function addCut() {
@@ -157,14 +159,25 @@ function Chosen({ id, item }: { id: string; item: Item }) {
               ],
             ]}
           >
-            <Button data-main={Object.keys(item.recipe.steps).length === 0 || undefined} isDisabled={!manifest}>
+            <Button
+              style={{ marginRight: 8 }}
+              data-main={Object.keys(item.recipe.steps).length === 0 || undefined}
+              isDisabled={!manifest}
+            >
               Add a step
             </Button>
           </CommandMenu>
+          <CommandMenu
+            label="Lay a starter"
+            commands={starters.map((one) => [`${one.name}: ${one.says}`, () => void lay(one, id)] as const)}
+          >
+            <Button isDisabled={!manifest || starters.length === 0}>Lay a starter</Button>
+          </CommandMenu>
           {Object.keys(item.recipe.steps).length === 0 && (
             <Empty>
-              No steps yet. Cut away dissolves the shape by a field about a controller; Shade lets a field rule its
-              colour or glow; Follow through lets it lag behind its own motion and spring past it.
+              No steps yet. A starter is a ready recipe in the shape’s own size. Or begin with one step: Cut away
+              dissolves the shape by a field about a controller; Shade lets a field rule its colour or glow; Follow
+              through lets it lag behind its own motion and spring past it.
             </Empty>
           )}
         </>

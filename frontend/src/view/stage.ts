@@ -24,6 +24,7 @@ export type StageOptions = {
 };
 
 const CONSTRUCTORS = { float32: Float32Array, int16: Int16Array, uint16: Uint16Array, uint32: Uint32Array };
+const SHADOW_TEXELS = 1024;
 
 /** The drawing of frames: one scene, filled from manifests. It knows no React and asks no server. */
 export class Stage {
@@ -52,8 +53,7 @@ export class Stage {
     this.scene.add(this.shapes, this.sun, this.sun.target, this.sky);
     this.scene.fog = this.haze;
     this.sun.castShadow = true;
-    this.sun.shadow.mapSize.set(1024, 1024);
-    this.sun.shadow.normalBias = 0.03;
+    this.sun.shadow.mapSize.set(SHADOW_TEXELS, SHADOW_TEXELS);
     this.shotCamera.matrixAutoUpdate = false;
     this.orbit = new OrbitControls(this.freeCamera, canvas);
     this.orbit.enabled = false;
@@ -254,6 +254,8 @@ export class Stage {
     const shadow = this.sun.shadow.camera;
     Object.assign(shadow, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: reach * 4 });
     shadow.updateProjectionMatrix();
+    // What is lit aslant shades itself unless it is looked up a good texel off its surface.
+    this.sun.shadow.normalBias = Math.max(0.02, (1.5 * 2 * reach) / SHADOW_TEXELS);
   }
 
   private surround(kind: string): void {
@@ -265,11 +267,14 @@ export class Stage {
     this.scene.environment = environmentOf(this.renderer, kind);
   }
 
+  /** How far from the middle shadows are seen: as far as anything stands that is not a sheet of ground. */
   private shadowReach(): number {
     let reach = 2;
     for (const mesh of this.shapes.children) {
       if (!(mesh instanceof THREE.Mesh) || !mesh.castShadow) continue;
-      const sphere = (mesh.geometry as THREE.BufferGeometry).boundingSphere!.clone().applyMatrix4(mesh.matrix);
+      const geometry = mesh.geometry as THREE.BufferGeometry;
+      const sphere = geometry.boundingSphere!.clone().applyMatrix4(mesh.matrix);
+      if (sphere.radius > 8 && isFlat(geometry)) continue;
       reach = Math.max(reach, sphere.center.length() + sphere.radius);
     }
     return Math.min(reach, 60);
@@ -285,6 +290,12 @@ export class Stage {
     this.shotCamera.updateMatrixWorld(true);
     this.shotCamera.updateProjectionMatrix();
   }
+}
+
+function isFlat(geometry: THREE.BufferGeometry): boolean {
+  if (!geometry.boundingBox) geometry.computeBoundingBox();
+  const size = geometry.boundingBox!.getSize(new THREE.Vector3());
+  return Math.min(size.x, size.y, size.z) < 1e-3 * Math.max(size.x, size.y, size.z);
 }
 
 function geometryKey(item: DrawItem): string {

@@ -130,7 +130,7 @@ def _vane() -> dict[str, dict[str, JsonValue]]:
     ball = {"kind": "sphere", "radius": 0.085, "build": "latitude", "segments": 20, "rings": 12}
     parts: dict[str, dict[str, JsonValue]] = {
         "fish": _part("Fish", profile(fish, smooth=True), [0.12, TOP + 0.52, 0.0], [0, 0, -90], [1.0, 1.0, 0.34], rings=0.055, around=44),
-        "shaft": _part("Shaft", profile([(0.0, -1.05), (0.028, -1.05), (0.028, 1.2), (0.0, 1.2)]), [0.0, TOP + 0.52, 0.0], [0, 0, -90], rings=0.12, around=12),
+        "shaft": _part("Shaft", profile([(0.0, -1.05), (0.028, -1.05), (0.028, 1.2), (0.0, 1.2)]), [0.0, TOP + 0.52, 0.0], [0, 0, -90], rings=0.06, around=12),
         "tip": _part("Arrow head", profile(tip), [-1.14, TOP + 0.52, 0.0], [0, 0, -90], rings=0.05, around=24),
         "spindle": _part("Spindle", profile([(0.0, -0.62), (0.045, -0.62), (0.036, 0.5), (0.0, 0.5)]), [0.0, TOP, 0.0], [0, 0, 0], rings=0.09, around=16),
         "arm-x": _part("Arm east to west", profile([(0.0, -0.66), (0.02, -0.66), (0.02, 0.66), (0.0, 0.66)]), [0.0, TOP, 0.0], [0, 0, 90], rings=0.1, around=10),

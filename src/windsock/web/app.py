@@ -13,6 +13,7 @@ from windsock.store.database import Database
 from windsock.web import guard, problems
 from windsock.web.assets import assets
 from windsock.web.events import events
+from windsock.web.findings import findings
 from windsock.web.frames import frames
 from windsock.web.jobs import jobs
 from windsock.web.openapi import tidied
@@ -20,6 +21,7 @@ from windsock.web.pages import pages
 from windsock.web.projects import projects
 from windsock.web.service import Service
 from windsock.web.shots import shots
+from windsock.web.starters import starters
 
 
 def create_app(database: str, socket: Path, cache: Path, exports: Path) -> APIFlask:
@@ -31,7 +33,7 @@ def create_app(database: str, socket: Path, cache: Path, exports: Path) -> APIFl
     app.extensions["windsock"] = Service(Database(database), EvaluatorClient(socket), Queue(database), cache, exports)
     guard.register(app)
     problems.register(app)
-    for blueprint in (projects, shots, frames, jobs, events, assets, pages):
+    for blueprint in (projects, shots, frames, findings, starters, jobs, events, assets, pages):
         app.register_blueprint(blueprint)
     return app
 

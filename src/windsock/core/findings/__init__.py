@@ -1,0 +1,37 @@
+"""Findings: what is amiss in a shot, one file a kind. `find_all` looks for every kind."""
+
+from __future__ import annotations
+
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.frame import Evaluator
+from windsock.core.findings import (
+    coarse_faces,
+    constant_field,
+    covers_from_start,
+    empty_group,
+    idle_step,
+    keys_outside,
+    leaking_curve,
+    never_reaches,
+    swimming_noise,
+)
+from windsock.core.findings.finding import Finder, Finding
+from windsock.core.findings.survey import Survey
+
+FINDERS: tuple[Finder, ...] = (
+    idle_step.find,
+    constant_field.find,
+    never_reaches.find,
+    covers_from_start.find,
+    coarse_faces.find,
+    leaking_curve.find,
+    empty_group.find,
+    swimming_noise.find,
+    keys_outside.find,
+)
+
+
+def find_all(evaluator: Evaluator, shot: Shot) -> list[Finding]:
+    """Everything that is found amiss, the gravest kinds first."""
+    survey = Survey(evaluator, shot)
+    return [finding for finder in FINDERS for finding in finder(survey)]

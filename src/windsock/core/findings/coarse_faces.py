@@ -1,0 +1,78 @@
+"""A band that is narrower than the faces it crosses."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import ceil, log2
+
+from windsock.core.document.patches import Operation
+from windsock.core.evaluate.bounds import FACE_LIMIT
+from windsock.core.findings.finding import Finding, Mend, number
+from windsock.core.findings.survey import Survey
+from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Sphere
+from windsock.core.steps.cut_away import CutAway
+
+
+def find(survey: Survey) -> Iterator[Finding]:
+    """Bands that a step lays on points, on shapes whose faces are longer than the band is wide."""
+    done: set[tuple[str, str]] = set()
+    for one in survey.listeners:
+        exact = isinstance(one.step, CutAway) and one.step.edge == "exact"
+        if one.field is None or exact or one.step.zone == "value" or (one.field, one.item) in done:
+            continue
+        done.add((one.field, one.item))
+        width, edge = survey.edge(one.field, one.item)
+        if edge == 0 or width >= edge:
+            continue
+        field, factor = survey.shot.fields[one.field], ceil(edge / width) if width > 0 else 0
+        pointer = f"/items/{one.item}/geometry"
+        mend, setting = finer(one.shape.geometry, factor, pointer) if factor else (None, "")
+        if width <= 0:
+            what = f"The band of {field.letter} {field.name} has no width on {one.shape.name}, so its edge follows the faces"
+        else:
+            what = (
+                f"The band of {field.letter} {field.name} is {number(width)} m wide on {one.shape.name}, where the faces "
+                f"are {number(edge)} m long: its edge shows their steps"
+            )
+        would = (
+            f" {setting} would do." if mend else f" Widen the band to {number(edge)} m or more, or take finer faces."
+        )
+        yield Finding("coarse_faces", f"{what}.{would}", pointer, one.item, mend)
+
+
+def finer(geometry: AnyGeometry, factor: int, pointer: str) -> tuple[Mend | None, str]:
+    """An edit after which a built shape's edges are at most 1 / factor as long, and its settings in words; None where the
+    shape is imported or would have too many faces."""
+    if isinstance(geometry, Imported):
+        return None, ""
+    if isinstance(geometry, Sphere):
+        if geometry.build == "icosahedron":
+            values: dict[str, float] = {"subdivisions": geometry.subdivisions + ceil(log2(factor))}
+        else:
+            values = {"segments": geometry.segments * factor, "rings": geometry.rings * factor}
+    elif isinstance(geometry, Box):
+        values = {"divisions": geometry.divisions * factor}
+    elif isinstance(geometry, Plane):
+        values = {"columns": geometry.columns * factor, "rows": geometry.rows * factor}
+    else:
+        values = {"segments": geometry.segments * factor, "ring_height": round(geometry.ring_height / factor, 5)}
+    try:
+        made = type(geometry).model_validate(geometry.model_dump() | values)
+    except ValueError:
+        return None, ""
+    if made.face_count() > FACE_LIMIT // 4:
+        return None, ""
+    told = " and ".join(SETTINGS[name].format(value) for name, value in values.items())
+    patch = [Operation(op="replace", path=f"{pointer}/{name}", value=value) for name, value in values.items()]
+    return Mend(f"Take {told}", patch), told[0].upper() + told[1:]
+
+
+SETTINGS = {
+    "subdivisions": "{:g} splits",
+    "segments": "{:g} segments",
+    "rings": "{:g} rings",
+    "divisions": "{:g} cells along each edge",
+    "columns": "{:g} columns",
+    "rows": "{:g} rows",
+    "ring_height": "rings {:g} m apart",
+}

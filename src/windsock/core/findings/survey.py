@@ -1,0 +1,118 @@
+"""What findings ask of a shot, measured once."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.declarations import in_order
+from windsock.core.document.items import Shape
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.coverage import Strip, cover
+from windsock.core.evaluate.frame import Evaluator
+from windsock.core.evaluate.plan import Plan
+from windsock.core.geometry.gradient import face_gradients
+from windsock.core.geometry.placement import moved
+from windsock.core.steps import AnyStep
+
+MOST_FRAMES = 240
+"""A longer shot is looked at in steps of several frames."""
+
+EDGE_FRAMES = 7
+"""At so many frames, spread over those where the field's edge is on the subject, faces are held against the band."""
+
+
+@dataclass(frozen=True)
+class Listener:
+    """A step that is on, the shape it belongs to and its place in the recipe, from 1. field: what drives it, if anything."""
+
+    item: str
+    shape: Shape
+    step_id: str
+    step: AnyStep
+    place: int
+    field: str | None
+
+    @property
+    def pointer(self) -> str:
+        return f"/items/{self.item}/recipe/steps/{self.step_id}"
+
+    @property
+    def says(self) -> str:
+        """The step as it is spoken of: `Cut away (step 2 of Board)`."""
+        return f"{self.step.kind.replace('_', ' ').capitalize()} (step {self.place} of {self.shape.name})"
+
+
+class Survey:
+    """A shot with its listeners, and how its fields lie on their subjects over the whole range."""
+
+    def __init__(self, evaluator: Evaluator, shot: Shot) -> None:
+        self.shot = shot
+        self._evaluator = evaluator
+        self.plan: Plan = evaluator.scene(shot, shot.frames.first).plan
+        self.listeners = list(_listeners(shot))
+        length = shot.frames.last - shot.frames.first + 1
+        self.step_by = -(-length // MOST_FRAMES)
+
+    def strip(self, field: str, item: str) -> Strip:
+        """How a field lies on a shape over the whole range. Kept under its hash."""
+        return cover(self._evaluator, self.shot, field, item, self.step_by)
+
+    def subjects(self, field: str) -> list[str]:
+        """The shapes that have a step driven by a field."""
+        return list(dict.fromkeys(one.item for one in self.listeners if one.field == field))
+
+    def driven(self) -> list[str]:
+        """The fields that drive a step, in order."""
+        return [field for field, _ in in_order(self.shot.fields) if self.subjects(field)]
+
+    def edge(self, field: str, item: str) -> tuple[float, float]:
+        """Where a field's level crosses a shape, over the range: the median width of the band there, and the median
+        length of the edges of the faces it crosses, both in metres; 0 and 0 where it never crosses."""
+        strip = self.strip(field, item)
+        crossed = np.flatnonzero((strip.inside + strip.band > 0) & (strip.inside < 1))
+        if len(crossed) == 0:
+            return 0.0, 0.0
+        chosen = strip.frames[crossed[np.unique(np.linspace(0, len(crossed) - 1, EDGE_FRAMES).astype(int))]]
+        told = self.shot.fields[field].model_dump(mode="json", include={"level", "band", "band_in"})
+        first = self._evaluator.scene(self.shot, self.shot.frames.first)
+        key = first.key("edge", self.plan.definition(field, item), told, chosen.tolist())
+
+        def made() -> Mapping[str, NDArray[np.float64]]:
+            pairs = [self._edge_at(field, item, float(frame)) for frame in chosen]
+            there = np.array([pair for pair in pairs if pair[1] > 0] or [(0.0, 0.0)])
+            return {"width": np.median(there[:, :1], axis=0), "faces": np.median(there[:, 1:], axis=0)}
+
+        found = self._evaluator.solved(f"edge {field} {item}", key, made)
+        return float(found["width"][0]), float(found["faces"][0])
+
+    def _edge_at(self, field: str, item: str, frame: float) -> tuple[float, float]:
+        self._evaluator.watch.check()
+        scene = self._evaluator.scene(self.shot, frame)
+        subject = self._evaluator.at_rest(scene, item)
+        mesh, matrix = subject.mesh, scene.placement(item)
+        values = self._evaluator.field_on(scene, field, mesh, subject.key, matrix, subject)
+        level, band, counted = scene.field_edge(field)
+        over = (values >= level)[mesh.faces]
+        faces = mesh.faces[over.any(axis=1) & ~over.all(axis=1)]
+        if len(faces) == 0:
+            return 0.0, 0.0
+        points = moved(mesh.points, matrix)
+        corners = points[faces]
+        lengths = np.linalg.norm(corners - corners[:, [1, 2, 0]], axis=2)
+        slope = float(np.median(face_gradients(points, faces, values)))
+        width = band if counted == "metres" else band / slope if slope > 0 else 0.0
+        return width, float(np.median(lengths))
+
+
+def _listeners(shot: Shot) -> list[Listener]:
+    found: list[Listener] = []
+    for item_id, item in in_order(shot.items):
+        if isinstance(item, Shape):
+            for place, (step_id, step) in enumerate(in_order(item.recipe.steps), 1):
+                if step.on:
+                    found.append(Listener(item_id, item, step_id, step, place, item.recipe.driving(step)[0]))
+    return found

@@ -1,0 +1,24 @@
+"""Starters: ready recipes that can be laid on any shape, one file each."""
+
+from __future__ import annotations
+
+from windsock.core.document.shot import Shot
+from windsock.demo.starters.growing_reveal import GROWING_REVEAL
+from windsock.demo.starters.laying import Bounds, Laying, Starter
+from windsock.demo.starters.near_glow import NEAR_GLOW
+from windsock.demo.starters.soft_dissolve import SOFT_DISSOLVE
+from windsock.demo.starters.sweep import SWEEP
+
+STARTERS: dict[str, Starter] = {
+    "soft-dissolve": SOFT_DISSOLVE,
+    "sweep": SWEEP,
+    "growing-reveal": GROWING_REVEAL,
+    "near-glow": NEAR_GLOW,
+}
+
+
+def laid(starter: str, shot: Shot, item: str, bounds: Bounds) -> Laying:
+    """The edit that lays a starter on a shape, in the shape's own size. Raises KeyError for an unknown starter."""
+    laying = Laying(shot, item, bounds)
+    STARTERS[starter].lay(laying)
+    return laying

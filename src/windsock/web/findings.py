@@ -1,0 +1,63 @@
+"""What is found amiss in a shot."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from apiflask import APIBlueprint
+from pydantic import BaseModel, Field, StringConstraints
+
+from windsock.core.document.patches import Operation
+from windsock.evaluator.work import Request
+from windsock.web.frames import Looked
+from windsock.web.guard import browser
+from windsock.web.service import service
+
+findings = APIBlueprint("findings", __name__, url_prefix="/api")
+
+
+class FindingsWish(Looked):
+    """A shot whose findings are wanted. A newer `wish` of the same `view` cancels older ones."""
+
+    view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
+    wish: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
+class MendOut(BaseModel):
+    """An edit that takes the cause away, and what its button says."""
+
+    says: str
+    patch: list[Operation]
+
+
+class FindingOut(BaseModel):
+    """Something amiss: its kind, in words, the JSON Pointer of what it concerns, and the shape on which it shows."""
+
+    kind: str
+    says: str
+    place: str
+    item: str | None
+    mend: MendOut | None
+
+
+class FindingsOut(BaseModel):
+    """The gravest kinds first."""
+
+    findings: list[FindingOut]
+
+
+@findings.post("/shots/<shot_id>/findings")
+@findings.input(FindingsWish)
+@findings.output(FindingsOut)
+def of_shot(shot_id: str, json_data: FindingsWish):
+    """What is amiss in a shot over its whole range."""
+    asked = Request(
+        kind="findings",
+        patch=json_data.patch,
+        browser=browser(),
+        view=json_data.view,
+        wish=json_data.wish,
+        ahead=True,
+    )
+    reply, _ = service().ask_about(shot_id, json_data.revision, asked)
+    return {"findings": reply.data}

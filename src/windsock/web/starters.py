@@ -1,0 +1,69 @@
+"""Starters: ready recipes that can be laid on any shape."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+from pydantic import BaseModel
+
+from windsock.core.declarations import Id
+from windsock.core.document.patches import Operation
+from windsock.core.document.shot import parse_shot
+from windsock.demo.starters import STARTERS, Bounds, laid
+from windsock.evaluator.work import Request
+from windsock.store.editing import Missing
+from windsock.web.frames import Looked
+from windsock.web.guard import browser
+from windsock.web.service import service
+
+starters = APIBlueprint("starters", __name__, url_prefix="/api")
+
+
+class StarterOut(BaseModel):
+    """A starter, what it makes of a shape, and what to change first once it is laid."""
+
+    id: str
+    name: str
+    says: str
+    first: str
+
+
+class StartersOut(BaseModel):
+    """All starters."""
+
+    starters: list[StarterOut]
+
+
+class LayWish(Looked):
+    """The shape to lay a starter on, as it stands at the frame."""
+
+    item: Id
+
+
+class LaidOut(BaseModel):
+    """The edit that lays it, and the field that it is about."""
+
+    patch: list[Operation]
+    field: str
+
+
+@starters.get("/starters")
+@starters.output(StartersOut)
+def all_starters():
+    """The starters there are."""
+    told = [{"id": key, "name": one.name, "says": one.says, "first": one.first} for key, one in STARTERS.items()]
+    return {"starters": told}
+
+
+@starters.post("/shots/<shot_id>/starters/<starter>")
+@starters.input(LayWish)
+@starters.output(LaidOut)
+def lay_starter(shot_id: str, starter: str, json_data: LayWish):
+    """The edit that lays a starter on a shape, in the shape's own size. Nothing is changed yet."""
+    if starter not in STARTERS:
+        raise Missing("There is no starter of this name. Nothing was changed. Choose one of those in the list.")
+    asked = Request(kind="bounds", frame=json_data.frame, item=json_data.item, browser=browser())
+    reply, _ = service().ask_about(shot_id, json_data.revision, asked)
+    bounds = Bounds(**reply.data)  # pyright: ignore
+    _, document = service().document(shot_id, json_data.revision)
+    laying = laid(starter, parse_shot(document), json_data.item, bounds)
+    return {"patch": laying.patch, "field": laying.field}
