@@ -55,7 +55,8 @@ export function plainMaterial(side: THREE.Side): THREE.Material {
 
 /** Translucent things are drawn into depth first, so that no face behind another of the same thing shows through. */
 export function depthMaterial(side: THREE.Side): THREE.Material {
-  return new THREE.MeshBasicMaterial({ colorWrite: false, side });
+  // Among the translucent ones, so that all that is opaque is there before it.
+  return new THREE.MeshBasicMaterial({ colorWrite: false, transparent: true, side });
 }
 
 /** Only what a thing gives off; black where it gives off nothing, so that it hides what glows behind it. */
