@@ -20,6 +20,9 @@ ENTRIES = {
     "edit-one": ("evaluating", "edit_one"),
     "follow-any": ("evaluating", "follow_any"),
     "play-first": ("scrubbing", "play_first"),
+    "field-stack": ("fields", "field_stack"),
+    "near-100k": ("fields", "near_100k"),
+    "coverage": ("fields", "coverage"),
 }
 """For each entry the module in bench/ and the function in it."""
 
