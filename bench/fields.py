@@ -114,5 +114,9 @@ def coverage() -> Bench:
 
     ours, reference = side_by_side(clocked(strip), clocked(evaluations), 3)
     return Bench(
-        "coverage", ours, reference, 0.5, f"a strip of {len(frames)} frames of demo 01, against as many draft evaluations"
+        "coverage",
+        ours,
+        reference,
+        0.5,
+        f"a strip of {len(frames)} frames of demo 01, against as many draft evaluations",
     )

@@ -11,6 +11,9 @@ import pytest
 import trimesh
 from shots import cut_ball, evaluator, parsed
 
+from windsock.core.evaluate.cache import Cache
+from windsock.core.evaluate.frame import Evaluator
+from windsock.core.evaluate.keeping import Keeper
 from windsock.core.geometry.mesh import face_areas
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.imported import Imported, place_imported
@@ -151,3 +154,32 @@ def test_mutated_files_are_refused_or_read_and_never_crash(kind, whole):
             continue
         assert np.isfinite(mesh.points).all()
         assert mesh.faces.max() < len(mesh.points)
+
+
+def test_numbers_of_its_own_on_the_points_of_a_glb_become_a_field():
+    box = trimesh.creation.box((2, 1, 1))
+    box.vertex_attributes["_heat"] = np.asarray(box.vertices[:, 0] / 2 + 0.5, dtype=np.float32)
+    box.vertex_attributes["_wind"] = np.asarray(box.vertices[:, :2], dtype=np.float32)
+    mesh = read_mesh(box.export(file_type="glb"), "glb")  # type: ignore[arg-type]
+    assert sorted(mesh.measures) == ["heat", "wind 1", "wind 2"]
+    assert mesh.measured()[:3] == ["heat", "wind 1", "wind 2"]
+    np.testing.assert_allclose(mesh.measure("heat"), mesh.points[:, 0] / 2 + 0.5, atol=1e-6)
+
+    heat = {"kind": "surface", "rank": 0, "reading": "attribute", "attribute": "heat", "low": 0.25, "high": 0.75}
+    shot = parsed(
+        cut_ball({"kind": "imported", "asset": "a" * 64}, field={"sources": {"heat": heat}}, step={"zone": "inside"})
+    )
+    one = Evaluator(lambda _: mesh, Keeper(Cache(2**20)))
+    left = one.frame(shot, 0).draw[0].body.mesh
+    # heat runs from -1/2 .. 3/2 over the box; what is at least half way from 1/4 to 3/4 is cut away: x >= 0.
+    assert left.points[:, 0].max() == pytest.approx(0.0, abs=1e-6)
+
+
+def test_numbers_that_are_none_count_as_0_and_only_so_many_are_kept():
+    box = trimesh.creation.box((1, 1, 1))
+    box.vertex_attributes["_broken"] = np.full(len(box.vertices), np.nan, dtype=np.float32)
+    for number in range(40):
+        box.vertex_attributes[f"_many{number}"] = np.zeros(len(box.vertices), dtype=np.float32)
+    mesh = read_mesh(box.export(file_type="glb"), "glb")  # type: ignore[arg-type]
+    assert len(mesh.measures) == 32
+    assert (mesh.measure("broken") == 0).all()

@@ -98,7 +98,8 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                   <b>{asset.name}</b>: {asset.faces.toLocaleString("en")} faces, {asset.points.toLocaleString("en")}{" "}
                   points
                   {asset.has_uv && ", with u,v"}
-                  {asset.has_colour && ", with colours"}.
+                  {asset.has_colour && ", with colours"}
+                  {asset.measures.length > 0 && `, with ${asset.measures.join(", ")} on its points`}.
                 </p>
                 <div>
                   Its unit is <ChoiceRow label="Unit" value={unit} options={UNITS} onChoose={setUnit} />

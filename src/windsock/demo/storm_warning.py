@@ -115,8 +115,8 @@ def _sign() -> dict[str, dict[str, JsonValue]]:
             "geometry": {"kind": "plane", "width": 2.5, "depth": 1.75, "columns": 200, "rows": 140}, "look": paint,
         },
         "plate": _box("Plate", [0, 2.75, 0.06], [1.95, 1.2, 0.06], 64, {"base_colour": "#E8E2D0", "roughness": 0.6}),
-        "post-left": _box("Left post", [-0.95, 1.1, -0.08], [0.13, 3.6, 0.13], 80, {"base_colour": "#5C5347", "roughness": 0.9}),
-        "post-right": _box("Right post", [0.95, 1.1, -0.08], [0.13, 3.6, 0.13], 80, {"base_colour": "#5C5347", "roughness": 0.9}),
+        "post-left": _box("Left post", [-0.95, 1.1, -0.08], [0.13, 3.6, 0.13], 100, {"base_colour": "#5C5347", "roughness": 0.9}),
+        "post-right": _box("Right post", [0.95, 1.1, -0.08], [0.13, 3.6, 0.13], 100, {"base_colour": "#5C5347", "roughness": 0.9}),
     }  # fmt: skip
     for name, x, turn in (("cone-up", -0.42, 0), ("cone-down", 0.42, 180)):
         parts[name] = {

@@ -35,4 +35,5 @@ def summary(mesh: Mesh) -> dict[str, object]:
         "high": high.tolist(),
         "has_uv": mesh.uv is not None,
         "has_colour": mesh.colour is not None,
+        "measures": list(mesh.measures),
     }

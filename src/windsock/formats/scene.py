@@ -13,6 +13,9 @@ from windsock.core.evaluate.bounds import FACE_LIMIT
 from windsock.core.geometry.mesh import Mesh, smooth_normals
 from windsock.core.refusals import Refusal
 
+MOST_MEASURES = 32
+"""Numbers of its own that a file may give to each point; further ones are left out."""
+
 
 def read_scene(content: bytes, kind: str, keeps_normals: bool, colour_is_linear: bool) -> Mesh:
     """All triangle geometry of a file in one mesh, with the scene's transforms applied.
@@ -58,7 +61,23 @@ def _piece(scene: trimesh.Scene, node: str, keeps_normals: bool, colour_is_linea
         number=np.arange(len(points), dtype=np.int64),
         uv=None if uv is None or len(uv) != len(points) else np.asarray(uv, dtype=np.float32),
         colour=_colours(geometry, len(points), colour_is_linear),
+        measures=_measures(geometry, len(points)),
     )
+
+
+def _measures(geometry: trimesh.Trimesh, count: int) -> dict[str, NDArray[np.float32]]:
+    """The numbers of its own that a file gives to points, by name; one for each component where there are several."""
+    found: dict[str, NDArray[np.float32]] = {}
+    for name, held in sorted(geometry.vertex_attributes.items()):
+        array = np.asarray(held)
+        plain = "".join(letter for letter in str(name).lstrip("_").lower() if letter.isprintable())[:60]
+        if not plain or len(array) != count or array.dtype.kind not in "fiu" or array.ndim > 2:
+            continue
+        columns = array.reshape(count, -1)
+        for place in range(min(columns.shape[1], 4)):
+            told = plain if columns.shape[1] == 1 else f"{plain} {place + 1}"
+            found[told] = np.nan_to_num(columns[:, place].astype(np.float32), posinf=0, neginf=0)
+    return dict(list(found.items())[:MOST_MEASURES])
 
 
 def _colours(geometry: trimesh.Trimesh, count: int, linear: bool) -> NDArray[np.float32] | None:
@@ -106,6 +125,12 @@ def _joined(pieces: list[Mesh]) -> Mesh:
         number=np.arange(len(points), dtype=np.int64),
         uv=together([piece.uv for piece in pieces], 2, 0.0),
         colour=together([piece.colour for piece in pieces], 3, np.nan),
+        measures={
+            name: np.concatenate(
+                [piece.measures.get(name, np.zeros(len(piece.points), np.float32)) for piece in pieces]
+            )
+            for name in sorted({name for piece in pieces for name in piece.measures})[:MOST_MEASURES]
+        },
     )
 
 
@@ -131,4 +156,4 @@ def _checked(mesh: Mesh, keeps_normals: bool) -> Mesh:
     number = number.astype(np.int64).ravel()
     normals = mesh.normals if keeps_normals else smooth_normals(mesh.points, mesh.faces, number)
     normals = np.where(np.isfinite(normals), normals, np.float32(0)).astype(np.float32)
-    return Mesh(mesh.points, mesh.points, normals, mesh.faces, number, mesh.uv, mesh.colour)
+    return Mesh(mesh.points, mesh.points, normals, mesh.faces, number, mesh.uv, mesh.colour, measures=mesh.measures)

@@ -33,6 +33,7 @@ class AssetSummary(BaseModel):
     high: tuple[float, float, float]
     has_uv: bool
     has_colour: bool
+    measures: list[str] = []
 
 
 class AssetList(BaseModel):

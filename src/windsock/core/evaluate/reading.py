@@ -39,8 +39,8 @@ def read_coverage(values: NDArray[np.float64], areas: NDArray[np.float64], level
         return Coverage(0.0, 0.0, 0.0)
     over = values >= level + band / 2
     under = values < level - band / 2
-    inside, outside = float(areas[over].sum() / total), float(areas[under].sum() / total)
-    return Coverage(inside, max(0.0, 1.0 - inside - outside), outside)
+    inside, band_share, outside = (float(areas[mask].sum() / total) for mask in (over, ~(over | under), under))
+    return Coverage(inside, band_share, outside)
 
 
 def read_histogram(values: NDArray[np.float64], areas: NDArray[np.float64]) -> tuple[float, ...]:

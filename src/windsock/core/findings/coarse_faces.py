@@ -22,7 +22,7 @@ def find(survey: Survey) -> Iterator[Finding]:
             continue
         done.add((one.field, one.item))
         width, edge = survey.edge(one.field, one.item)
-        if edge == 0 or width >= edge:
+        if edge == 0 or width >= edge or (width == 0 and one.step.zone == "band"):
             continue
         field, factor = survey.shot.fields[one.field], ceil(edge / width) if width > 0 else 0
         pointer = f"/items/{one.item}/geometry"

@@ -13,6 +13,10 @@ from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.timing.parameter import KeyedNumber
 
 
+ROUNDING = 1e-9
+"""A share of a subject that is no more than the error of a sum."""
+
+
 def find(survey: Survey) -> Iterator[Finding]:
     """Steps that are on but do nothing, but for those whose field a finding of its own tells of."""
     told = {one.place for kind in (constant_field, never_reaches, covers_from_start) for one in kind.find(survey)}
@@ -46,7 +50,7 @@ def _why_idle(survey: Survey, one: Listener) -> str:
         "outside": outside + strip.band,
         "band": strip.band,
     }[one.step.zone]
-    if np.max(reached) > (1e-9 if one.step.zone == "outside" else 0):
+    if np.max(reached) > ROUNDING:
         return ""
     if one.step.zone == "band" and field.band == 0:
         return f"it listens to the band of {field.letter}, which is 0 wide."

@@ -76,7 +76,7 @@ class Mesh:
     @property
     def nbytes(self) -> int:
         """Bytes held by the arrays."""
-        held = sum(values.nbytes for values in self._attributes().values())
+        held = sum(values.nbytes for values in (*self._attributes().values(), *self.measures.values()))
         return held + self.faces.nbytes + self.number.nbytes + sum(step.nbytes for step in self.descent)
 
     def from_rest(self, values: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -1,0 +1,190 @@
+"""Findings: each is told where its cause is, not where it is not; a mend takes it away and leaves a valid shot."""
+
+from __future__ import annotations
+
+import copy
+
+import pytest
+from shots import cut_ball, evaluator, parsed
+
+from windsock.core.document.patches import patched
+from windsock.core.findings import find_all
+from windsock.core.findings.finding import Finding, listed
+from windsock.demo.loading import SHOTS
+
+KEYED = {"keys": {"k1": {"frame": 0, "value": [0, 0, 0]}, "k2": {"frame": 100, "value": [1, 0, 0]}}}
+NOISE = {"kind": "noise", "rank": 1, "word": "or", "size": 0.5, "space": "world"}
+
+
+def found(document: dict) -> list[Finding]:
+    return find_all(evaluator(), parsed(document))
+
+
+def kinds(document: dict) -> list[str]:
+    return [finding.kind for finding in found(document)]
+
+
+def mended(document: dict, kind: str) -> dict:
+    """The document after the press that mends the first finding of a kind."""
+    mend = next(finding.mend for finding in found(document) if finding.kind == kind)
+    assert mend is not None
+    return patched(copy.deepcopy(document), mend.patch)  # type: ignore[return-value]
+
+
+def shaded(field: dict | None = None, **step: object) -> dict:
+    """The ball, shaded instead of cut."""
+    document = cut_ball({"kind": "sphere", "subdivisions": 3}, field=field)
+    shade = {"kind": "shade", "rank": 0, "field": "front", "zone": "inside"} | step
+    document["items"]["ball"]["recipe"]["steps"] = {"shade": shade}
+    return document
+
+
+def test_nothing_is_amiss_where_a_front_goes_over_a_ball():
+    assert kinds(cut_ball()) == []
+
+
+@pytest.mark.parametrize("name", SHOTS)
+def test_nothing_is_amiss_in_the_demo(name):
+    assert [finding.says for finding in found(SHOTS[name]())] == []  # type: ignore[arg-type]
+
+
+def test_a_field_that_never_comes_to_its_level():
+    document = cut_ball(field={"level": 0.99}, source={"reach": 0.3})
+    document["items"]["fog"]["place"] = [1.2, 0, 0]
+    (finding,) = found(document)
+    assert finding.kind == "never_reaches"
+    assert "0.99" in finding.says
+    assert finding.place == "/fields/front"
+    # The most it is: reach 0.3 m with 1 m of softness, 0.2 m away from the ball: (0.3 - 0.2) / 1.
+    assert "0.1" in finding.says
+    assert kinds(mended(document, "never_reaches")) == []
+
+
+def test_a_field_that_is_inside_everywhere_from_the_start():
+    document = cut_ball(field={"level": 0.1}, source={"reach": 20.0, "soft": 18.0})
+    assert kinds(document) == ["covers_from_start"]
+    assert kinds(mended(document, "covers_from_start")) == []
+
+
+def test_a_field_that_is_the_same_everywhere():
+    for sources in ({}, {"t": {"kind": "noise", "rank": 0, "amount": 0.0}}):
+        document = cut_ball(field={"sources": sources})
+        assert kinds(document) == ["constant_field"]
+    pulse = {"t": {"kind": "time", "rank": 0, "start": 1.0}}
+    assert kinds(cut_ball(field={"sources": pulse})) == []
+
+
+def test_a_step_that_counts_for_nothing():
+    document = cut_ball(step={"amount": 0.0})
+    assert kinds(document) == ["idle_step"]
+    assert kinds(mended(document, "idle_step")) == []
+    rising = {"keys": {"k1": {"frame": 0, "value": 0.0}, "k2": {"frame": 50, "value": 1.0}}}
+    assert kinds(cut_ball(step={"amount": rising})) == []
+    assert kinds(cut_ball(step={"amount": 0.0, "on": False})) == []
+
+
+def test_a_step_that_listens_to_a_band_of_no_width():
+    (finding,) = found(shaded({"band": 0.0}, zone="band"))
+    assert (finding.kind, finding.place) == ("idle_step", "/items/ball/recipe/steps/shade")
+    assert "0 wide" in finding.says
+
+
+def test_a_step_whose_curve_is_zero_and_one_that_follows_what_never_moves():
+    flat = {"points": {"a": {"x": 0.0, "y": 0.0}}}
+    assert kinds(shaded({"band": 0.6}, curve=flat)) == ["idle_step"]
+    still = cut_ball()
+    still["items"]["ball"]["recipe"]["steps"] = {"lag": {"kind": "follow_through", "rank": 0, "field": "front"}}
+    assert kinds(still) == ["idle_step"]
+    still["items"]["ball"]["place"] = KEYED
+    assert kinds(still) == []
+
+
+def test_an_overall_field_that_is_zero_throughout():
+    document = cut_ball(field={"band": 0.1})
+    document["fields"]["none"] = {"letter": "B", "name": "None", "rank": 1, "sources": {}}
+    document["items"]["ball"]["recipe"]["overall"] = "none"
+    assert any("counts by B" in finding.says for finding in found(document))
+
+
+def test_a_band_narrower_than_the_faces_and_the_refine_that_would_do():
+    # Edges of a ball of 3 splits are about 0.15 m. The field falls over 1 m straight towards the controller, and less
+    # steeply along the ball: a band of 0.02 is a little wider than 0.02 m there.
+    document = shaded({"band": 0.02})
+    (finding,) = found(document)
+    assert finding.kind == "coarse_faces"
+    assert 0.02 < float(finding.says.split(" m wide")[0].split()[-1]) < 0.04
+    assert finding.mend is not None
+    # Faces of 0.15 m are more than four and at most eight times as long: three more splits.
+    assert [operation.value for operation in finding.mend.patch] == [6]
+    assert kinds(mended(document, "coarse_faces")) == []
+    assert kinds(shaded({"band": 0.3})) == []
+    # An exact cut does not lay the band on points.
+    assert kinds(cut_ball(field={"band": 0.02})) == []
+
+
+@pytest.mark.parametrize(
+    "geometry",
+    [
+        {"kind": "sphere", "build": "latitude", "segments": 24, "rings": 12},
+        {"kind": "box", "divisions": 6, "width": 2.0, "height": 2.0, "depth": 2.0},
+        {"kind": "plane", "columns": 16, "rows": 16},
+    ],
+)
+def test_the_refine_of_every_built_shape_is_enough(geometry):
+    document = shaded({"band": 0.05})
+    document["items"]["ball"]["geometry"] = geometry
+    assert "coarse_faces" in kinds(document)
+    assert "coarse_faces" not in kinds(mended(document, "coarse_faces"))
+
+
+def test_a_curve_that_leaks():
+    leak = {"points": {"a": {"x": 0.0, "y": 0.06}, "b": {"x": 1.0, "y": 1.0}}}
+    document = shaded({"band": 0.6}, curve=leak)
+    (finding,) = found(document)
+    assert finding.kind == "leaking_curve"
+    assert "0.06" in finding.says
+    assert kinds(mended(document, "leaking_curve")) == []
+    assert kinds(shaded({"band": 0.6}, curve=leak, zone="value")) == []
+    clause = cut_ball(source={"curve": leak})
+    assert kinds(clause) == ["leaking_curve"]
+    assert kinds(mended(clause, "leaking_curve")) == []
+
+
+def test_keys_outside_the_range():
+    document = cut_ball(frames={"first": 0, "last": 60})
+    (finding,) = [one for one in found(document) if one.kind == "keys_outside"]
+    assert "Fog has keys at 100" in finding.says
+    assert mended(document, "keys_outside")["frames"] == {"first": 0, "last": 100}
+    assert kinds(mended(document, "keys_outside")) == []
+
+
+def test_a_group_without_shapes_or_with_only_the_subject():
+    near = {"kind": "near", "rank": 1, "group": "g"}
+    document = cut_ball(groups={"g": {"name": "Passers", "rank": 0, "members": {}}})
+    document["fields"]["front"]["sources"]["n"] = near
+    assert kinds(document) == ["empty_group"]
+    document["groups"]["g"]["members"] = {"ball": {"rank": 0}}
+    assert kinds(document) == ["empty_group"]
+    document["items"]["other"] = copy.deepcopy(document["items"]["ball"]) | {"place": [5, 0, 0], "recipe": {}}
+    document["groups"]["g"]["members"] = {"ball": {}, "other": {}}
+    assert kinds(document) == []
+
+
+def test_a_noise_that_swims_over_what_moves():
+    document = cut_ball()
+    document["fields"]["front"]["sources"]["n"] = NOISE
+    assert kinds(document) == []
+    document["items"]["ball"]["place"] = KEYED
+    assert kinds(document) == ["swimming_noise"]
+    assert kinds(mended(document, "swimming_noise")) == []
+    document["fields"]["front"]["sources"]["n"] = NOISE | {"space": "controller", "controller": "fog"}
+    assert kinds(document) == []
+
+
+def test_names_are_listed_as_people_do():
+    assert [listed(list(names)) for names in ("A", "AB", "ABC", "ABCDE")] == [
+        "A",
+        "A and B",
+        "A, B and C",
+        "A, B and 3 more",
+    ]
