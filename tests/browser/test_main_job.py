@@ -260,7 +260,9 @@ AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "ax
 
 
 @pytest.mark.parametrize("theme", ["chart", "night"])
-@pytest.mark.parametrize("screen", ["home", "editor", "controller", "value", "import", "export", "settings"])
+@pytest.mark.parametrize(
+    "screen", ["home", "editor", "controller", "value", "import", "export", "settings", "findings", "shade"]
+)
 def test_axe_finds_nothing(hands: Hands, client: Client, chrome, lighthouse: str, screen: str, theme: str):
     hands.open("/")
     chrome.execute_script(f"localStorage.setItem('windsock-theme', '{theme}')")
@@ -280,6 +282,14 @@ def test_axe_finds_nothing(hands: Hands, client: Client, chrome, lighthouse: str
         hands.find('[role="dialog"]')
     elif screen == "export":
         hands.press("Export")
+    elif screen == "findings":
+        hands.named("Findings: 0")
+        hands.press("Findings: 0")
+        hands.find('[role="dialog"]')
+    elif screen == "shade":
+        hands.choose("Add a step", "Shade")
+        hands.press("Shape the ramp")
+        hands.press("Put away") if "Put away" in hands.text() else None
     elif screen == "settings":
         hands.press("Shot settings")
     time.sleep(0.5)

@@ -150,15 +150,15 @@ function Mark({ zone }: { zone: Step["zone"] }) {
 
 const hatched = "repeating-linear-gradient(135deg, transparent 0 5px, var(--hatch) 5px 10px)";
 const Head = styled.div`
-  position: relative; display: grid; place-items: end center; padding-bottom: 2px; color: var(--ink-soft); font-size: 11.5px; border-left: 1px solid var(--line);
+  position: relative; display: grid; place-items: end center; min-height: 38px; color: var(--ink-soft); font-size: 11.5px; border-left: 1px solid var(--line);
   &[data-undriven] { background-image: ${hatched}; }
   &&[data-overall] { z-index: 4; }
 `;
 const Whose = styled.span`
-  position: absolute; left: 0; top: 0; padding-left: 4px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 1.3; background: var(--card); z-index: 1;
+  position: absolute; left: 0; top: 0; padding-left: 4px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 14px; background: var(--card); z-index: 1;
 `;
 const Ordinal = styled.button`
-  width: 100%; padding: 0; border: 0; background: none; font-weight: 600; color: var(--ink); cursor: pointer; line-height: 16px;
+  width: 100%; padding: 0; border: 0; background: none; font-weight: 600; color: var(--ink); cursor: pointer; line-height: 24px;
 `;
 const Cell = styled.div`
   display: grid; border-left: 1px solid var(--line); border-bottom: 1px solid var(--line); min-height: 30px;

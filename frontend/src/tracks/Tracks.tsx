@@ -48,6 +48,6 @@ const Grid = styled.div`
   & [data-head] { position: sticky; top: 40px; z-index: 3; background-color: var(--card); border-bottom: 1px solid var(--line); }
 `;
 const Label = styled.span`display: flex; align-items: center; color: var(--ink-soft);`;
-const RulerPlace = styled.div`min-width: 0; padding: 0;`;
+const RulerPlace = styled.div`display: grid; align-content: end; min-width: 0;`;
 const Row = styled.div`display: contents;`;
 const Empty = styled.p`padding: 12px 0; color: var(--ink-soft);`;

@@ -12,7 +12,6 @@ from windsock.core.findings.survey import Listener, Survey
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.timing.parameter import KeyedNumber
 
-
 ROUNDING = 1e-9
 """A share of a subject that is no more than the error of a sum."""
 

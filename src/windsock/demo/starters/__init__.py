@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from windsock.core.document.shot import Shot
+from windsock.core.document.patches import patched, value_at
+from windsock.core.document.shot import Shot, parse_shot
 from windsock.demo.starters.growing_reveal import GROWING_REVEAL
 from windsock.demo.starters.laying import Bounds, Laying, Starter
 from windsock.demo.starters.near_glow import NEAR_GLOW
@@ -18,7 +19,14 @@ STARTERS: dict[str, Starter] = {
 
 
 def laid(starter: str, shot: Shot, item: str, bounds: Bounds) -> Laying:
-    """The edit that lays a starter on a shape, in the shape's own size. Raises KeyError for an unknown starter."""
+    """The edit that lays a starter on a shape, in the shape's own size, with every default spelled out.
+
+    Raises KeyError for an unknown starter.
+    """
     laying = Laying(shot, item, bounds)
     STARTERS[starter].lay(laying)
+    after = parse_shot(patched(shot.model_dump(mode="json"), laying.patch)).model_dump(mode="json")
+    laying.patch = [
+        operation.model_copy(update={"value": value_at(after, operation.path)}) for operation in laying.patch
+    ]
     return laying
