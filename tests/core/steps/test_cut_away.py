@@ -147,3 +147,26 @@ def test_a_shape_that_is_moved_turned_and_stretched_is_cut_where_the_field_is():
     border = np.unique(edge_lengths_at_border(item.body.mesh)[0])
     values = measure(shot.fields["front"], elements_of(item.body.mesh, item.matrix, item.subject), scene)
     np.testing.assert_allclose(values[border], 0.5, atol=1e-5)
+
+
+def test_rest_places_survive_a_cut_of_a_shape_that_stands_elsewhere():
+    document = cut_ball()
+    document["items"]["ball"] |= {"place": [0.2, 0, 0], "turn": [0, 40, 0]}
+    mesh = cut_mesh(document, 50)
+    made = mesh.number < 0
+    assert made.sum() > 20
+    # The subject has not been deformed: each point, also a made one, rests where it is in the shape's own space.
+    np.testing.assert_allclose(mesh.rest, mesh.points, atol=1e-6)
+    noisy = cut_ball()
+    noisy["items"]["ball"]["recipe"]["steps"]["shade"] = {
+        "kind": "shade", "rank": 1, "field": "patches", "channel": "metallic", "laid": "everywhere",
+    }  # fmt: skip
+    noisy["fields"]["patches"] = {
+        "letter": "B", "name": "Patches", "rank": 1, "sources": {"n": {"kind": "noise", "rank": 0, "size": 0.4}},
+    }  # fmt: skip
+    whole = cut_mesh(noisy, 0)
+    left = cut_mesh(noisy, 50)
+    there = {tuple(place): value for place, value in zip(whole.points.tolist(), whole.metallic.tolist(), strict=True)}
+    kept = left.number >= 0
+    found = [there[tuple(place)] for place in left.points[kept].tolist()]
+    np.testing.assert_array_equal(left.metallic[kept], np.float32(found))

@@ -128,3 +128,19 @@ def test_what_shade_gave_is_carried_to_the_points_that_a_later_cut_makes():
     edge = mesh.number < 0
     assert edge.sum() > 20
     np.testing.assert_allclose(mesh.metallic[edge], 0.5, atol=0.02)
+
+
+def test_draft_and_final_are_the_same():
+    document = cut_ball(field={"band": 0.4})
+    recipe = document["items"]["ball"]["recipe"]["steps"]
+    recipe["glow"] = {
+        "kind": "shade",
+        "rank": 1,
+        "field": "front",
+        "zone": "band",
+        "channel": "emission",
+        "ramp": ramp(),
+    }
+    one, other = (evaluator().frame(parsed(document), 50, detail).draw[0].body.mesh for detail in ("draft", "final"))
+    np.testing.assert_array_equal(one.emission, other.emission)
+    np.testing.assert_array_equal(one.points, other.points)
