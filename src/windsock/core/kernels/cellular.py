@@ -23,6 +23,9 @@ POISSON = np.cumsum(np.exp(-3.0) * np.array([3.0**k / float(np.prod(np.arange(1,
 """Chances of at most 0, 1, 2, … points in a cell with a mean of three."""
 
 CHUNK = 256
+MOST_CELLS = 400_000
+"""Cells whose points are laid out at once: about 30 MB."""
+
 U = np.uint32
 
 
@@ -33,8 +36,36 @@ def nearest_strewn(points: NDArray[np.float64], turned: float, seed: int, whole:
     """
     values = np.empty(len(points), dtype=np.float64)
     places = np.ascontiguousarray(points, dtype=np.float64)
-    _nearest(places, turned, U(seed & 0xFFFFFFFF), whole, POISSON, values)
+    bits = U(seed & 0xFFFFFFFF)
+    low, starts, strewn = _laid_out(places, turned, bits, whole)
+    _nearest(places, turned, bits, whole, POISSON, low, starts, strewn, values)
     return values
+
+
+def _laid_out(
+    places: NDArray[np.float64], turned: float, seed: np.uint32, whole: bool
+) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
+    """The strewn points of all cells about the places, so that each is found once and not for every place near it.
+
+    low: (3,) the lowest cell. starts: (i, j, k, 2) where those of a cell begin and end in strewn, (s, 3). Where there
+    would be more cells than it is worth, none.
+    """
+    empty = np.zeros((0, 0, 0, 2), dtype=np.int64)
+    nothing = np.zeros(3, dtype=np.int64), empty, np.zeros((0, 3))
+    if len(places) == 0 or not np.isfinite(places).all():
+        return nothing
+    low = np.floor(places.min(axis=0) / CELL) - 1
+    size = np.floor(places.max(axis=0) / CELL) + 2 - low
+    if np.prod(size) > min(MOST_CELLS, 4 * len(places)):
+        return nothing
+    lowest, shape = low.astype(np.int64), tuple(size.astype(int))
+    counts = np.empty(shape, dtype=np.int64)
+    _count(lowest, seed, POISSON, counts)
+    ends = np.cumsum(counts.ravel()).reshape(shape)
+    starts = np.stack([ends - counts, ends], axis=-1)
+    strewn = np.empty((int(counts.sum()), 3))
+    _lay(lowest, turned, seed, whole, POISSON, starts, strewn)
+    return lowest, starts, strewn
 
 
 def strewn_in(cell: tuple[int, int, int], turned: float, seed: int, whole: bool = False) -> NDArray[np.float64]:
@@ -45,61 +76,120 @@ def strewn_in(cell: tuple[int, int, int], turned: float, seed: int, whole: bool 
 
 
 @njit(cache=True, nogil=True, parallel=True)
-def _nearest(points, turned, seed, whole, poisson, values):  # pragma: no cover - compiled
+def _count(low, seed, poisson, counts):  # pragma: no cover - compiled
+    for i in prange(counts.shape[0]):
+        for j in range(counts.shape[1]):
+            for k in range(counts.shape[2]):
+                counts[i, j, k] = _how_many(_bits(low[0] + i, low[1] + j, low[2] + k, seed), poisson)
+
+
+@njit(cache=True, nogil=True, parallel=True)
+def _lay(low, turned, seed, whole, poisson, starts, strewn):  # pragma: no cover - compiled
+    for i in prange(starts.shape[0]):
+        found = np.empty((len(poisson), 3))
+        for j in range(starts.shape[1]):
+            for k in range(starts.shape[2]):
+                count = _strewn(low[0] + i, low[1] + j, low[2] + k, turned, seed, whole, poisson, found)
+                strewn[starts[i, j, k, 0] : starts[i, j, k, 1]] = found[:count]
+
+
+@njit(cache=True, nogil=True, parallel=True)
+def _nearest(points, turned, seed, whole, poisson, low, starts, strewn, values):  # pragma: no cover - compiled
     for chunk in prange((len(points) + CHUNK - 1) // CHUNK):
         found = np.empty((len(poisson), 3))
         for index in range(chunk * CHUNK, min(len(points), (chunk + 1) * CHUNK)):
-            values[index] = _distance(points[index], turned, seed, whole, poisson, found)
+            values[index] = _distance(
+                points[index, 0],
+                points[index, 1],
+                points[index, 2],
+                turned,
+                seed,
+                whole,
+                poisson,
+                low,
+                starts,
+                strewn,
+                found,
+            )
 
 
-@njit(cache=True, nogil=True)
-def _distance(place, turned, seed, whole, poisson, found):  # pragma: no cover - compiled
+@njit(cache=True, nogil=True, inline="always")
+def _distance(x, y, z, turned, seed, whole, poisson, low, starts, strewn, found):  # pragma: no cover - compiled
     """Rings of cells about the point's own, until nothing nearer can lie further out."""
-    own = np.floor(place / CELL).astype(np.int64)
-    best = np.inf
+    own_i, own_j, own_k = np.int64(np.floor(x / CELL)), np.int64(np.floor(y / CELL)), np.int64(np.floor(z / CELL))
+    best, reach = np.inf, np.inf
     ring = 0
     while True:
-        for i in range(-ring, ring + 1):
-            for j in range(-ring, ring + 1):
-                for k in range(-ring, ring + 1):
-                    if max(abs(i), abs(j), abs(k)) != ring:
+        for di in range(-ring, ring + 1):
+            for dj in range(-ring, ring + 1):
+                for dk in range(-ring, ring + 1):
+                    if max(abs(di), abs(dj), abs(dk)) != ring:
                         continue
-                    if _apart(place, own[0] + i, own[1] + j, own[2] + k) - ORBIT > np.sqrt(best):
+                    i, j, k = own_i + di, own_j + dj, own_k + dk
+                    if _apart(x, i) + _apart(y, j) + _apart(z, k) > reach:
                         continue
-                    count = _strewn(own[0] + i, own[1] + j, own[2] + k, turned, seed, whole, poisson, found)
-                    for one in range(count):
-                        dx, dy, dz = found[one, 0] - place[0], found[one, 1] - place[1], found[one, 2] - place[2]
-                        best = min(best, dx * dx + dy * dy + dz * dz)
-        edge = np.inf
-        for axis in range(3):
-            low = place[axis] - (own[axis] - ring) * CELL
-            edge = min(edge, low, (2 * ring + 1) * CELL - low)
+                    nearest = _nearest_in(x, y, z, i, j, k, turned, seed, whole, poisson, low, starts, strewn, found)
+                    if nearest < best:
+                        best = nearest
+                        reach = (np.sqrt(best) + ORBIT) ** 2
+        edge = min(_within(x, own_i, ring), _within(y, own_j, ring), _within(z, own_k, ring))
         if np.sqrt(best) <= edge - ORBIT:
             return np.sqrt(best)
         ring += 1
 
 
-@njit(cache=True, nogil=True)
-def _apart(place, i, j, k):  # pragma: no cover - compiled
-    """Distance from a place to a cell, 0 within."""
-    total = 0.0
-    for axis in range(3):
-        cell = i if axis == 0 else (j if axis == 1 else k)
-        low = cell * CELL - place[axis]
-        high = place[axis] - (cell + 1) * CELL
-        out = max(low, high, 0.0)
-        total += out * out
-    return np.sqrt(total)
+@njit(cache=True, nogil=True, inline="always")
+def _nearest_in(
+    x, y, z, i, j, k, turned, seed, whole, poisson, low, starts, strewn, found
+):  # pragma: no cover - compiled
+    """The squared distance to the nearest strewn point of one cell, from the table where that has it."""
+    best = np.inf
+    a, b, c = i - low[0], j - low[1], k - low[2]
+    if 0 <= a < starts.shape[0] and 0 <= b < starts.shape[1] and 0 <= c < starts.shape[2]:
+        for one in range(starts[a, b, c, 0], starts[a, b, c, 1]):
+            dx, dy, dz = strewn[one, 0] - x, strewn[one, 1] - y, strewn[one, 2] - z
+            best = min(best, dx * dx + dy * dy + dz * dz)
+        return best
+    count = _strewn(i, j, k, turned, seed, whole, poisson, found)
+    for one in range(count):
+        dx, dy, dz = found[one, 0] - x, found[one, 1] - y, found[one, 2] - z
+        best = min(best, dx * dx + dy * dy + dz * dz)
+    return best
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _apart(place, cell):  # pragma: no cover - compiled
+    """Squared distance along one axis from a place to a cell, 0 within."""
+    out = max(cell * CELL - place, place - (cell + 1) * CELL, 0.0)
+    return out * out
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _within(place, own, ring):  # pragma: no cover - compiled
+    """Distance along one axis from a place to the nearer end of the cells searched."""
+    below = place - (own - ring) * CELL
+    return min(below, (2 * ring + 1) * CELL - below)
 
 
 @njit(cache=True, nogil=True)
-def _strewn(i, j, k, turned, seed, whole, poisson, found):  # pragma: no cover - compiled
+def _bits(i, j, k, seed):  # pragma: no cover - compiled
     bits = U(U(i & 0xFFFFFFFF) * U(0x8DA6B343)) ^ U(U(j & 0xFFFFFFFF) * U(0xD8163841))
-    bits = _mixed(U(bits ^ U(U(k & 0xFFFFFFFF) * U(0xCB1AB31F)) ^ seed))
+    return _mixed(U(bits ^ U(U(k & 0xFFFFFFFF) * U(0xCB1AB31F)) ^ seed))
+
+
+@njit(cache=True, nogil=True)
+def _how_many(bits, poisson):  # pragma: no cover - compiled
     share = bits / 4294967296.0
     count = 0
     while count < len(poisson) - 1 and share >= poisson[count]:
         count += 1
+    return count
+
+
+@njit(cache=True, nogil=True)
+def _strewn(i, j, k, turned, seed, whole, poisson, found):  # pragma: no cover - compiled
+    bits = _bits(i, j, k, seed)
+    count = _how_many(bits, poisson)
     for one in range(count):
         x, bits = _share(bits)
         y, bits = _share(bits)
