@@ -1706,6 +1706,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Measures */
+            measures: string[];
             /** Name */
             name: string;
             /** Points */

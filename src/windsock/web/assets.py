@@ -33,7 +33,7 @@ class AssetSummary(BaseModel):
     high: tuple[float, float, float]
     has_uv: bool
     has_colour: bool
-    measures: list[str] = []
+    measures: list[str]
 
 
 class AssetList(BaseModel):
@@ -89,4 +89,4 @@ def import_file(query_data: FileName):
 
 
 def _summary(row: Asset) -> AssetSummary:
-    return AssetSummary(hash=row.hash, name=row.name, kind=row.kind, **row.summary)
+    return AssetSummary(hash=row.hash, name=row.name, kind=row.kind, **({"measures": []} | row.summary))
