@@ -89,4 +89,6 @@ def import_file(query_data: FileName):
 
 
 def _summary(row: Asset) -> AssetSummary:
-    return AssetSummary(hash=row.hash, name=row.name, kind=row.kind, **({"measures": []} | row.summary))
+    # Files that were imported before points could carry numbers say nothing of them.
+    told = {"measures": []} | row.summary | {"hash": row.hash, "name": row.name, "kind": row.kind}
+    return AssetSummary.model_validate(told)
