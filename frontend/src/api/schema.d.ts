@@ -3195,6 +3195,41 @@ export interface components {
             segments: number;
         };
         /**
+         * Ring
+         * @description A ring that lies flat about the item's place, its hole along Y. Its section may not be larger than its radius.
+         */
+        Ring: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ring";
+            /**
+             * Radius
+             * @description From the middle to the middle of the section
+             * @default 0.8
+             */
+            radius: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Segments
+             * @description Segments round the hole
+             * @default 96
+             */
+            segments: number;
+            /**
+             * Sides
+             * @description Sides of the section
+             * @default 32
+             */
+            sides: number;
+            /**
+             * Thickness
+             * @description Width of the round section
+             * @default 0.4
+             */
+            thickness: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
          * Settings
          * @description What a value was before, newest first.
          */
@@ -3302,7 +3337,7 @@ export interface components {
          */
         Shape: {
             /** Geometry */
-            geometry: components["schemas"]["Sphere"] | components["schemas"]["Box"] | components["schemas"]["Plane"] | components["schemas"]["Revolve"] | components["schemas"]["Imported"];
+            geometry: components["schemas"]["Sphere"] | components["schemas"]["Box"] | components["schemas"]["Plane"] | components["schemas"]["Ring"] | components["schemas"]["Tube"] | components["schemas"]["Revolve"] | components["schemas"]["Imported"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3866,6 +3901,53 @@ export interface components {
              * @enum {string}
              */
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
+         * Tube
+         * @description A tube about the item's Y axis, its middle at the item's place.
+         */
+        Tube: {
+            /**
+             * Height
+             * @description Height
+             * @default 1.5
+             */
+            height: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tube";
+            /**
+             * Radius
+             * @description Outer radius
+             * @default 0.5
+             */
+            radius: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Rim Rows
+             * @description Rows across the wall
+             * @default 4
+             */
+            rim_rows: number;
+            /**
+             * Rows
+             * @description Rows from foot to top
+             * @default 40
+             */
+            rows: number;
+            /**
+             * Segments
+             * @description Segments round the axis
+             * @default 96
+             */
+            segments: number;
+            /**
+             * Wall
+             * @description Thickness of the wall
+             * @default 0.1
+             */
+            wall: number | components["schemas"]["KeyedNumber"];
         };
         ValidationError: {
             detail?: {

@@ -17,10 +17,12 @@ export const PLAIN_LOOK: Look = {
 const STANDING = { place: [0, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] };
 const UNSTRETCHED = { scale: [1, 1, 1] as [number, number, number] };
 
-export const GEOMETRIES: Record<"Sphere" | "Box" | "Sheet" | "Revolve", Geometry> = {
+export const GEOMETRIES: Record<"Sphere" | "Box" | "Sheet" | "Ring" | "Tube" | "Revolve", Geometry> = {
   Sphere: { kind: "sphere", radius: 1, build: "icosahedron", subdivisions: 5, segments: 64, rings: 32 },
   Box: { kind: "box", width: 1, height: 1, depth: 1, divisions: 24 },
   Sheet: { kind: "plane", width: 4, depth: 4, columns: 40, rows: 40 },
+  Ring: { kind: "ring", radius: 0.8, thickness: 0.4, segments: 96, sides: 32 },
+  Tube: { kind: "tube", radius: 0.5, wall: 0.1, height: 1.5, segments: 96, rows: 40, rim_rows: 4 },
   Revolve: {
     kind: "revolve",
     segments: 96,

@@ -98,6 +98,22 @@ function GeometrySentence({ pointer, shape }: { pointer: string; shape: Shape })
           {value("Plane", "columns", "Columns", false)} by {value("Plane", "rows", "Rows", false)} cells
         </>
       );
+    case "ring":
+      return (
+        <>
+          Ring of {value("Ring", "radius", "Radius")} about its hole, {value("Ring", "thickness", "Thickness")} thick,
+          in {value("Ring", "segments", "Segments", false)} segments of {value("Ring", "sides", "Sides", false)} sides
+        </>
+      );
+    case "tube":
+      return (
+        <>
+          Tube of {value("Tube", "radius", "Radius")}, its wall {value("Tube", "wall", "Wall")} thick,{" "}
+          {value("Tube", "height", "Height")} high, in {value("Tube", "segments", "Segments", false)} segments and{" "}
+          {value("Tube", "rows", "Rows", false)} rows, {value("Tube", "rim_rows", "Rows across the wall", false)} across
+          the wall
+        </>
+      );
     case "revolve":
       return (
         <>

@@ -22,6 +22,13 @@ import { ItemCards } from "./ItemCards";
 import { StepCard } from "./StepCard";
 import { useStarters } from "./useStarters";
 
+/** How high each shape is laid, so that it stands on the ground. */
+const STANDING_HEIGHTS: Partial<Record<keyof typeof GEOMETRIES, number>> = {
+  Sphere: 1,
+  Box: 0.5,
+  Ring: 0.2,
+  Tube: 0.75,
+};
 const KINDS = { shape: "shape", controller: "controller", light: "light", camera: "camera" } as const;
 
 /** The recipe of the chosen item, read from top to bottom, with the items of the shot as tabs at its head. */
@@ -63,14 +70,7 @@ export function Recipe() {
                 [
                   name,
                   () =>
-                    add(
-                      `add ${name}`,
-                      addShape(shot(), name, GEOMETRIES[name], [
-                        0,
-                        name === "Sphere" ? 1 : name === "Box" ? 0.5 : 0,
-                        0,
-                      ]),
-                    ),
+                    add(`add ${name}`, addShape(shot(), name, GEOMETRIES[name], [0, STANDING_HEIGHTS[name] ?? 0, 0])),
                 ] as const,
             ),
             ["Controller", () => add("add a controller", addController(shot(), [1.5, 1, 0]))],

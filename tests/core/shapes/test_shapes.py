@@ -11,7 +11,9 @@ from windsock.core.shapes import build
 from windsock.core.shapes.box import Box
 from windsock.core.shapes.plane import Plane
 from windsock.core.shapes.revolve import ProfilePoint, Revolve
+from windsock.core.shapes.ring import Ring
 from windsock.core.shapes.sphere import Sphere
+from windsock.core.shapes.tube import Tube
 from windsock.core.timing.parameter import Moment
 
 NOW = Moment(frame=0, seconds=0)
@@ -138,3 +140,44 @@ def test_paint_runs_from_a_point_to_the_next_with_a_sharp_edge():
 def test_face_counts_are_upper_bounds_before_the_work():
     revolve = Revolve(profile=profile((0.0, 0.0), (1.0, 0.0), (0.0, 1.0)), segments=4096, ring_height=0.001)
     assert revolve.face_count() > 19_000_000
+
+
+@pytest.mark.parametrize("cells", [(24, 12), (96, 48)])
+def test_a_ring_by_pappus(cells):
+    """Area 4 pi^2 R r and volume 2 pi^2 R r^2 (Pappus's centroid theorems), from below as the faces are chords."""
+    segments, sides = cells
+    mesh = made(Ring(radius=0.8, thickness=0.4, segments=segments, sides=sides))
+    error = 2 * (np.pi / sides) ** 2 + 2 * (np.pi / segments) ** 2
+    assert area(mesh) == pytest.approx(4 * np.pi**2 * 0.8 * 0.2, rel=error)
+    assert volume(mesh) == pytest.approx(2 * np.pi**2 * 0.8 * 0.2**2, rel=error)
+    assert volume(mesh) < 2 * np.pi**2 * 0.8 * 0.2**2
+    assert euler(mesh) == 0
+    assert len(edge_lengths_at_border(mesh)[0]) == 0
+    from_middle = mesh.points - 0.8 * mesh.points * [1, 0, 1] / np.linalg.norm(mesh.points[:, [0, 2]], axis=1)[:, None]
+    np.testing.assert_allclose(mesh.normals, from_middle / 0.2, atol=1e-5)
+
+
+@pytest.mark.parametrize("segments", [24, 96])
+@pytest.mark.parametrize("wall", [0.1, 0.5, 2.0])
+def test_a_tube_is_closed_and_has_the_volume_of_its_wall(segments, wall):
+    mesh = made(Tube(radius=0.5, wall=wall, height=1.5, segments=segments, rows=6))
+    inner = max(0.5 - wall, 0)
+    # The area of a regular polygon in its circle.
+    polygon = 0.5 * segments * np.sin(2 * np.pi / segments)
+    assert volume(mesh) == pytest.approx(polygon * (0.5**2 - inner**2) * 1.5, rel=1e-5)
+    assert euler(mesh) == (0 if inner > 0 else 2)
+    assert len(edge_lengths_at_border(mesh)[0]) == 0
+    faces = mesh.points[mesh.faces].astype(float)
+    facing = np.cross(faces[:, 1] - faces[:, 0], faces[:, 2] - faces[:, 0])
+    assert (np.einsum("ij,ikj->ik", facing, mesh.normals[mesh.faces].astype(float)) > 0).all()
+
+
+@pytest.mark.parametrize(
+    "geometry", [Ring(segments=30, sides=10), Tube(segments=30, rows=7), Tube(wall=9.0, rim_rows=3)]
+)
+def test_counts_told_beforehand_hold_for_rings_and_tubes(geometry):
+    assert len(made(geometry).faces) <= geometry.face_count() <= 2 * len(made(geometry).faces)
+
+
+def test_a_ring_whose_section_is_larger_than_its_radius_is_held_at_it():
+    assert np.abs(made(Ring(radius=0.3, thickness=5.0)).points).max() <= 0.6 + 1e-6

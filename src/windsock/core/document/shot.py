@@ -201,7 +201,7 @@ def parse_shot(data: object) -> Shot:
 
 
 KINDS = {
-    "shape", "controller", "light", "camera", "sphere", "box", "plane", "revolve", "imported", "around", "noise",
+    "shape", "controller", "light", "camera", "sphere", "box", "plane", "ring", "tube", "revolve", "imported", "around", "noise",
     "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through", "shade", "wire",
 }  # fmt: skip
 COLLECTIONS = {

@@ -12,7 +12,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.marching import CHECKPOINT_BYTES
 from windsock.core.fields.spread import Spread
 from windsock.core.refusals import TooMuch
-from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Sphere
+from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Ring, Sphere, Tube
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
 from windsock.core.steps.wire import Wire
@@ -159,6 +159,10 @@ def largest(geometry: AnyGeometry, faces: int) -> str:
         return f"{max(1, int((max(faces, 12) / 12) ** 0.5))} cells along each edge would fit."
     if isinstance(geometry, Plane):
         return f"{_scaled(geometry.columns, geometry.face_count(), faces)} columns with {_scaled(geometry.rows, geometry.face_count(), faces)} rows would fit."
+    if isinstance(geometry, Ring):
+        return f"{_scaled(geometry.segments, geometry.face_count(), faces)} segments with {_scaled(geometry.sides, geometry.face_count(), faces)} sides would fit."
+    if isinstance(geometry, Tube):
+        return f"{_scaled(geometry.segments, geometry.face_count(), faces)} segments with {_scaled(geometry.rows, geometry.face_count(), faces)} rows would fit."
     rows = max(1, geometry.face_count() // (2 * geometry.segments))
     if 2 * 96 * rows <= faces:
         return f"{min(geometry.segments, faces // (2 * rows))} segments would fit."

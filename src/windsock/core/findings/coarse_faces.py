@@ -9,7 +9,7 @@ from windsock.core.document.patches import Operation
 from windsock.core.evaluate.bounds import FACE_LIMIT
 from windsock.core.findings.finding import Finding, Mend, number
 from windsock.core.findings.survey import Survey
-from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Sphere
+from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Ring, Sphere, Tube
 from windsock.core.steps.cut_away import CutAway
 
 
@@ -54,6 +54,10 @@ def finer(geometry: AnyGeometry, factor: int, pointer: str) -> tuple[Mend | None
         values = {"divisions": geometry.divisions * factor}
     elif isinstance(geometry, Plane):
         values = {"columns": geometry.columns * factor, "rows": geometry.rows * factor}
+    elif isinstance(geometry, Ring):
+        values = {"segments": geometry.segments * factor, "sides": geometry.sides * factor}
+    elif isinstance(geometry, Tube):
+        values = {name: getattr(geometry, name) * factor for name in ("segments", "rows", "rim_rows")}
     else:
         values = {"segments": geometry.segments * factor, "ring_height": round(geometry.ring_height / factor, 5)}
     try:
@@ -74,5 +78,7 @@ SETTINGS = {
     "divisions": "{:g} cells along each edge",
     "columns": "{:g} columns",
     "rows": "{:g} rows",
+    "sides": "{:g} sides",
+    "rim_rows": "{:g} rows across the wall",
     "ring_height": "rings {:g} m apart",
 }

@@ -12,11 +12,13 @@ from windsock.core.shapes.box import Box, build_box
 from windsock.core.shapes.imported import Imported, place_imported
 from windsock.core.shapes.plane import Plane, build_plane
 from windsock.core.shapes.revolve import Revolve, build_revolve
+from windsock.core.shapes.ring import Ring, build_ring
 from windsock.core.shapes.sphere import Sphere, build_sphere
+from windsock.core.shapes.tube import Tube, build_tube
 from windsock.core.timing.parameter import Moment
 
-Geometry = Annotated[Sphere | Box | Plane | Revolve | Imported, Field(discriminator="kind")]
-AnyGeometry = Sphere | Box | Plane | Revolve | Imported
+Geometry = Annotated[Sphere | Box | Plane | Ring | Tube | Revolve | Imported, Field(discriminator="kind")]
+AnyGeometry = Sphere | Box | Plane | Ring | Tube | Revolve | Imported
 
 Assets = Callable[[str], Mesh]
 """Gives the mesh of an imported file by its content hash; raises MissingAsset where it is not known."""
@@ -30,6 +32,10 @@ def build(geometry: AnyGeometry, at: Moment, assets: Assets) -> Mesh:
         return build_box(geometry, at)
     if isinstance(geometry, Plane):
         return build_plane(geometry, at)
+    if isinstance(geometry, Ring):
+        return build_ring(geometry, at)
+    if isinstance(geometry, Tube):
+        return build_tube(geometry, at)
     if isinstance(geometry, Revolve):
         return build_revolve(geometry, at)
     return place_imported(geometry, assets(geometry.asset))

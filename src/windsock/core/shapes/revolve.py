@@ -62,9 +62,9 @@ def build_revolve(revolve: Revolve, at: Moment) -> Mesh:
         places, directions = _hermite(outline[index], outline[index + 1], *tangents[index], share)
         along = (travelled + share * length) / total
         colour = None if low.colour is None else linear_from_hex(low.colour)
-        spans.append(_turned(places, directions, revolve.segments, first_row, along, colour))
+        spans.append(turned(places, directions, revolve.segments, first_row, along, colour))
         first_row, travelled = first_row + rows, travelled + length
-    return _joined(spans)
+    return joined(spans)
 
 
 def _span_length(low: ProfilePoint, high: ProfilePoint) -> float:
@@ -115,7 +115,7 @@ def _hermite(
     return places, directions
 
 
-def _turned(
+def turned(
     places: NDArray[np.float64],
     directions: NDArray[np.float64],
     segments: int,
@@ -123,6 +123,11 @@ def _turned(
     along: NDArray[np.float64],
     colour: tuple[float, float, float] | None,
 ) -> Mesh:
+    """Rows of a profile turned round the Y axis.
+
+    places: (r, 2) radius and height of each row. directions: (r, 2) along the profile, any length. first_row: the number
+    of the first row among those of the whole shape. along: (r,) v of each row. colour: linear, or None for the look's.
+    """
     column, row = (v.ravel() for v in np.meshgrid(np.arange(segments + 1), np.arange(len(places))))
     angle = 2 * np.pi * (column % segments) / segments
     radius, height = places[row, 0], places[row, 1]
@@ -139,7 +144,8 @@ def _turned(
     return Mesh(points, points, normals, faces, number.astype(np.int64), uv, painted)
 
 
-def _joined(spans: list[Mesh]) -> Mesh:
+def joined(spans: list[Mesh]) -> Mesh:
+    """Spans that follow each other as one mesh. Rows where two of them meet stay apart, with the same numbers."""
     starts = np.cumsum([0] + [len(span.points) for span in spans[:-1]])
     points = np.concatenate([span.points for span in spans])
     colours = [span.colour for span in spans if span.colour is not None]
