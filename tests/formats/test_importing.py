@@ -17,6 +17,7 @@ from windsock.core.evaluate.keeping import Keeper
 from windsock.core.geometry.mesh import face_areas
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.imported import Imported, place_imported
+from windsock.evaluator.work import ply_with_fields
 from windsock.formats.glb import write_glb
 from windsock.formats.importing import read_mesh, summary
 
@@ -110,6 +111,62 @@ def glb_saying(told: object) -> bytes:
     return b"glTF" + struct.pack("<II", 2, 20 + len(text)) + struct.pack("<I", len(text)) + b"JSON" + text
 
 
+BALL = trimesh.creation.icosphere(2, 1.0)
+PLY = b"""ply
+format ascii 1.0
+element vertex 3
+property float x
+property float y
+property float z
+property float heat
+element face 1
+property list uchar int vertex_indices
+end_header
+0 0 0 0.5
+1 0 0 1.5
+0 1 0 2.5
+3 0 1 2
+"""
+
+
+@pytest.mark.parametrize("kind", ["ply", "stl", "stl_ascii"])
+def test_a_ball_comes_back_from_ply_and_stl_with_its_area_and_smooth(kind):
+    content = BALL.export(file_type=kind)
+    mesh = read_mesh(content.encode() if isinstance(content, str) else content, kind[:3])  # type: ignore[union-attr, arg-type]
+    assert len(mesh.faces) == len(BALL.faces)
+    assert len(np.unique(mesh.number)) == len(BALL.vertices)
+    assert face_areas(mesh.points, mesh.faces).sum() == pytest.approx(BALL.area, rel=1e-5)
+    # Normals are those of the ball to the angle of its faces.
+    assert (np.einsum("ij,ij->i", mesh.normals, mesh.points) > 0.995).all()
+
+
+def test_an_stl_keeps_hard_edges_hard():
+    mesh = read_mesh(trimesh.creation.box((1, 1, 1)).export(file_type="stl"), "stl")  # type: ignore[arg-type]
+    corners = mesh.points[mesh.faces].astype(float)
+    facing = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    facing /= np.linalg.norm(facing, axis=1, keepdims=True)
+    np.testing.assert_allclose(mesh.normals[mesh.faces], facing[:, None].repeat(3, 1), atol=1e-6)
+    assert len(np.unique(mesh.number)) == 8
+
+
+def test_a_ply_of_ours_comes_back_with_its_fields():
+    shot, one = parsed(cut_ball()), evaluator()
+    frame = one.frame(shot, 40)
+    mesh = read_mesh(ply_with_fields(one, shot, frame), "ply")
+    drawn = frame.draw[0]
+    np.testing.assert_allclose(mesh.points, drawn.body.mesh.points, atol=1e-6)
+    values = one.field_on(one.scene(shot, 40), "front", drawn.body.mesh, drawn.key, drawn.matrix, drawn.subject)
+    np.testing.assert_allclose(mesh.measure("field_a"), values, atol=1e-6)
+    assert read_mesh(PLY, "ply").measures["heat"].tolist() == [0.5, 1.5, 2.5]
+
+
+def test_colours_of_a_ply_are_kept():
+    ball = BALL.copy()
+    ball.visual.vertex_colors = np.tile([255, 0, 0, 255], (len(ball.vertices), 1))  # type: ignore[union-attr]
+    mesh = read_mesh(ball.export(file_type="ply"), "ply")  # type: ignore[arg-type]
+    np.testing.assert_allclose(mesh.colour, [[1, 0, 0]] * len(mesh.points), atol=1e-6)
+
+
 BROKEN = {
     "nothing": (b"", "obj", "empty"),
     "a picture": (b"\x89PNG\r\n" + b"\0" * 100, "obj", "no points and faces"),
@@ -126,6 +183,20 @@ BROKEN = {
     "a glb without meshes": (glb_saying({"asset": {"version": "2.0"}}), "glb", "Nothing was imported"),
     "a count of 10^12": (glb_saying({"accessors": [{"count": 10**12}]}), "glb", "limit"),
     "a negative count": (glb_saying({"accessors": [{"count": -1}]}), "glb", "limit"),
+    "half a ply": (BALL.export(file_type="ply")[:600], "ply", "could not be read as PLY"),
+    "a ply without an end": (b"ply\nformat ascii 1.0\n", "ply", "not a whole PLY"),
+    "a ply of 10^12 points": (PLY.replace(b"vertex 3", b"vertex 1000000000000"), "ply", "limit"),
+    "a ply of minus one face": (PLY.replace(b"face 1", b"face -1"), "ply", "not a whole PLY"),
+    "a ply of more than it holds": (PLY.replace(b"vertex 3", b"vertex 4000"), "ply", "not a whole PLY"),
+    "a ply without faces": (PLY.replace(b"face 1", b"face 0"), "ply", "no faces"),
+    "half an stl": (BALL.export(file_type="stl")[:600], "stl", "not a whole STL"),
+    "an stl of no faces": (b"\0" * 84, "stl", "0 faces"),
+    "an stl of 10^9 faces": (b"\0" * 80 + (10**9).to_bytes(4, "little"), "stl", "not a whole STL"),
+    "places of an stl that are no numbers": (
+        b"\0" * 80 + b"\1\0\0\0" + struct.pack("<12fH", *[float("nan")] * 12, 0),
+        "stl",
+        "not numbers",
+    ),
     "files beside it": (glb_saying({"buffers": [{"uri": "../../etc/passwd"}]}), "glb", "other files"),
     "a compression": (glb_saying({"extensionsRequired": ["KHR_draco_mesh_compression"]}), "glb", "draco"),
 }
@@ -139,7 +210,17 @@ def test_broken_files_are_refused_in_words(name):
     assert "Nothing was imported" in str(caught.value)
 
 
-@pytest.mark.parametrize(("kind", "whole"), [("obj", SQUARE + TETRAHEDRON), ("glb", moved_box())])
+@pytest.mark.parametrize(
+    ("kind", "whole"),
+    [
+        ("obj", SQUARE + TETRAHEDRON),
+        ("glb", moved_box()),
+        ("ply", PLY),
+        ("ply", trimesh.creation.box().export(file_type="ply")),
+        ("stl", trimesh.creation.box().export(file_type="stl")),
+        ("stl", trimesh.creation.box().export(file_type="stl_ascii").encode()),  # type: ignore[union-attr]
+    ],
+)
 def test_mutated_files_are_refused_or_read_and_never_crash(kind, whole):
     rng = random.Random(7)
     for _ in range(100):

@@ -42,7 +42,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Import an OBJ or GLB file, sent as the body. The same file twice is one asset. */
+        /** Import an OBJ, GLB, PLY or STL file, sent as the body. The same file twice is one asset. */
         post: {
             parameters: {
                 query: {

@@ -89,7 +89,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
             }}
           >
             <Heading slot="title">Import a shape</Heading>
-            {!asset && <p>Drop an OBJ or GLB file here, or choose one. Up to 64 MB and 3 million faces.</p>}
+            {!asset && <p>Drop an OBJ, GLB, PLY or STL file here, or choose one. Up to 64 MB and 3 million faces.</p>}
             {busy && <Hairline label="Reading the file" />}
             {wrong && <Wrong role="alert">{wrong}</Wrong>}
             {asset && size && (
@@ -114,7 +114,10 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
               </>
             )}
             <footer>
-              <FileTrigger acceptedFileTypes={[".obj", ".glb"]} onSelect={(files) => void bring(files?.[0])}>
+              <FileTrigger
+                acceptedFileTypes={[".obj", ".glb", ".ply", ".stl"]}
+                onSelect={(files) => void bring(files?.[0])}
+              >
                 <Button data-main={asset ? undefined : true}>{asset ? "Choose another file" : "Choose a file"}</Button>
               </FileTrigger>
               {asset && (

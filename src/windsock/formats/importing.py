@@ -7,14 +7,18 @@ from windsock.core.refusals import Refusal
 from windsock.formats.glb import read_glb
 from windsock.formats.limits import FILE_LIMIT
 from windsock.formats.obj import read_obj
+from windsock.formats.ply import read_ply
+from windsock.formats.stl import read_stl
 
-READERS = {"obj": read_obj, "glb": read_glb}
+READERS = {"obj": read_obj, "glb": read_glb, "ply": read_ply, "stl": read_stl}
+KINDS = "OBJ, GLB, PLY and STL"
+"""As people read it."""
 
 
 def read_mesh(content: bytes, kind: str) -> Mesh:
     """The mesh of a file. Raises Refusal in people's words."""
     if kind not in READERS:
-        raise Refusal(f"Files of the kind “{kind}” are not read here. Nothing was imported. OBJ and GLB are.")
+        raise Refusal(f"Files of the kind “{kind}” are not read here. Nothing was imported. {KINDS} are.")
     if not content:
         raise Refusal("The file is empty. Nothing was imported. Write it again from where it was made.")
     if len(content) > FILE_LIMIT:

@@ -13,6 +13,9 @@ from windsock.core.evaluate.bounds import FACE_LIMIT
 from windsock.core.geometry.mesh import Mesh, smooth_normals
 from windsock.core.refusals import Refusal
 
+PLAIN_PROPERTIES = {"x", "y", "z", "nx", "ny", "nz", "red", "green", "blue", "alpha", "s", "t", "u", "v"}
+"""What a PLY file says of points that is not a number of its own."""
+
 MOST_MEASURES = 32
 """Numbers of its own that a file may give to each point; further ones are left out."""
 
@@ -68,7 +71,10 @@ def _piece(scene: trimesh.Scene, node: str, keeps_normals: bool, colour_is_linea
 def _measures(geometry: trimesh.Trimesh, count: int) -> dict[str, NDArray[np.float32]]:
     """The numbers of its own that a file gives to points, by name; one for each component where there are several."""
     found: dict[str, NDArray[np.float32]] = {}
-    for name, held in sorted(geometry.vertex_attributes.items()):
+    raw = geometry.metadata.get("_ply_raw", {}).get("vertex", {}).get("data", {})
+    names = raw.dtype.names or () if isinstance(raw, np.ndarray) else tuple(raw)
+    own = {name: raw[name] for name in names if name not in PLAIN_PROPERTIES}
+    for name, held in sorted({**own, **geometry.vertex_attributes}.items()):
         array = np.asarray(held)
         plain = "".join(letter for letter in str(name).lstrip("_").lower() if letter.isprintable())[:60]
         if not plain or len(array) != count or array.dtype.kind not in "fiu" or array.ndim > 2:

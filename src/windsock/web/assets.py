@@ -12,7 +12,7 @@ from sqlalchemy import select
 
 from windsock.core.refusals import Refusal
 from windsock.evaluator.work import Request
-from windsock.formats.importing import READERS
+from windsock.formats.importing import KINDS, READERS
 from windsock.formats.limits import FILE_LIMIT
 from windsock.store.models import Asset
 from windsock.web.problems import problem
@@ -61,7 +61,7 @@ def list_assets():
 @assets.input(FileName, location="query")
 @assets.output(AssetSummary, status_code=201)
 def import_file(query_data: FileName):
-    """Import an OBJ or GLB file, sent as the body. The same file twice is one asset."""
+    """Import an OBJ, GLB, PLY or STL file, sent as the body. The same file twice is one asset."""
     if (request.content_length or 0) > FILE_LIMIT:
         size = (request.content_length or 0) / 2**20
         return problem(
@@ -72,7 +72,7 @@ def import_file(query_data: FileName):
     name = query_data.name.replace("\\", "/").rsplit("/", 1)[-1]
     kind = name.rsplit(".", 1)[-1].lower()
     if kind not in READERS:
-        raise Refusal(f"“{name}” is not a kind of file that is read here. Nothing was imported. OBJ and GLB files are.")
+        raise Refusal(f"“{name}” is not a kind of file that is read here. Nothing was imported. {KINDS} files are.")
     digest = hashlib.sha256(content).hexdigest()
     with service().database.session() as session:
         row = session.get(Asset, digest)
