@@ -3158,8 +3158,70 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["FollowThrough"] | components["schemas"]["Shade"] | components["schemas"]["Wire"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["FollowThrough"] | components["schemas"]["Refine"] | components["schemas"]["Shade"] | components["schemas"]["Wire"];
             };
+        };
+        /**
+         * Refine
+         * @description Split every face in four, so many times; driven, only faces with the zone's weight at a corner.
+         *
+         *     flat: the shape stays as it is, its faces are finer. smooth: points go to the surface that Loop's subdivision leads to,
+         *     as far as the weight says.
+         */
+        Refine: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refine";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Times
+             * @description How often faces are split
+             * @default 1
+             */
+            times: number;
+            /**
+             * Way
+             * @description Whether the shape is smoothed as it is split
+             * @default flat
+             * @enum {string}
+             */
+            way: "flat" | "smooth";
+            /**
+             * Zone
+             * @default band
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Revolve

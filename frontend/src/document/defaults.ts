@@ -27,6 +27,7 @@ export const MODELS: Record<Source["kind"] | Step["kind"], string> = {
   another: "AnotherField",
   cut_away: "CutAway",
   follow_through: "FollowThrough",
+  refine: "Refine",
   shade: "Shade",
   wire: "Wire",
 };

@@ -151,6 +151,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
             commands={[
               ["Cut away", addCut],
               ["Shade", () => commit("add Shade", addPlainStep(editing.documents.getState().shot, id, "shade"))],
+              ["Refine", () => commit("add Refine", addPlainStep(editing.documents.getState().shot, id, "refine"))],
               ["Wire", () => commit("add Wire", addPlainStep(editing.documents.getState().shot, id, "wire"))],
               [
                 "Follow through",

@@ -12,6 +12,7 @@ import { bytes, FieldSentence, told } from "./FieldSentence";
 import { STEP_NAMES } from "./stepNames";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
+import { RefineMore, RefineSentence } from "./steps/RefineSentence";
 import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
 import type { SentenceProps } from "./steps/sentence";
 import { WireMore, WireSentence } from "./steps/WireSentence";
@@ -20,6 +21,8 @@ const UNDRIVEN: Record<Step["kind"], string> = {
   cut_away: "No field drives this, so the whole shape is cut away. Choose a field in place of “everything”.",
   follow_through:
     "No field drives this, so every point is equally loose. Choose a field in place of “everywhere” to hold a part of it.",
+  refine:
+    "No field drives this, so every face is split. Choose a field in place of “everywhere” to split where it matters.",
   shade:
     "No field drives this, so the whole shape is the upper end of the ramp. Choose a field in place of “everywhere”.",
   wire: "No field drives this, so every edge becomes a wire. Choose a field in place of “everywhere” to have them in a part.",
@@ -167,6 +170,8 @@ function Sentence({ step, ...others }: Any) {
       return <CutAwaySentence step={step} {...others} />;
     case "follow_through":
       return <FollowThroughSentence step={step} {...others} />;
+    case "refine":
+      return <RefineSentence step={step} {...others} />;
     case "shade":
       return <ShadeSentence step={step} {...others} />;
     case "wire":
@@ -180,6 +185,8 @@ function More({ step, ...others }: Any) {
       return <CutAwayMore step={step} {...others} />;
     case "follow_through":
       return <FollowThroughMore step={step} {...others} />;
+    case "refine":
+      return <RefineMore step={step} {...others} />;
     case "shade":
       return <ShadeMore step={step} {...others} />;
     case "wire":

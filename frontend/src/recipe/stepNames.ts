@@ -4,6 +4,7 @@ import type { Step } from "../document/types";
 export const STEP_NAMES: Record<Step["kind"], string> = {
   cut_away: "Cut away",
   follow_through: "Follow through",
+  refine: "Refine",
   shade: "Shade",
   wire: "Wire",
 };

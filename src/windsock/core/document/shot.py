@@ -202,7 +202,7 @@ def parse_shot(data: object) -> Shot:
 
 KINDS = {
     "shape", "controller", "light", "camera", "sphere", "box", "plane", "ring", "tube", "revolve", "imported", "around", "noise",
-    "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through", "shade", "wire",
+    "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through", "shade", "wire", "refine",
 }  # fmt: skip
 COLLECTIONS = {
     "items",

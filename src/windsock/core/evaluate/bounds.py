@@ -11,14 +11,13 @@ from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.marching import CHECKPOINT_BYTES
 from windsock.core.fields.spread import Spread
+from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Ring, Sphere, Tube
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
+from windsock.core.steps.refine import Refine
 from windsock.core.steps.wire import Wire
-
-FACE_LIMIT = 3_000_000
-"""Faces that one shape may have, and all shapes of a shot together."""
 
 MEMORY_LIMIT = 3 * 2**30
 """Bytes that one frame of a shot may need at once."""
@@ -72,6 +71,10 @@ def estimate(shot: Shot, faces_of: Callable[[str], int] | None = None) -> Estima
                 count = wire_faces(count, step)
                 points = count
                 faces += count
+            if isinstance(step, Refine):
+                count = refined_faces(count, step, bool(item.recipe.listened(step)))
+                points = count // 2 + 3
+                faces += count
             held += count * FACE_BYTES + points * POINT_BYTES
             each += 4 * count * SECONDS_A_FACE
             for field_id in item.recipe.listened(step):
@@ -110,6 +113,14 @@ def refuse_too_much(shot: Shot, faces_of: Callable[[str], int] | None = None) ->
             )
         wired = count
         for _, step in in_order(item.recipe.steps):
+            if isinstance(step, Refine) and step.on:
+                before, wired = wired, refined_faces(wired, step, bool(item.recipe.listened(step)))
+                if wired > FACE_LIMIT:
+                    fits = max(n for n in range(6) if before * 4**n <= max(FACE_LIMIT, before))
+                    raise TooMuch(
+                        f"Refine would split {item.name} into {wired:,} faces; the limit is {FACE_LIMIT:,}. Nothing was "
+                        f"changed. Splitting {fits} times would fit, or a field that drives it."
+                    )
             if isinstance(step, Wire) and step.on:
                 wired = wire_faces(wired, step)
                 if wired > FACE_LIMIT:
@@ -139,6 +150,11 @@ def refuse_too_much(shot: Shot, faces_of: Callable[[str], int] | None = None) ->
             f"The shot lasts {_ticks(shot) / TICKS:,.0f} s; what remembers or swings can go over {TICK_LIMIT / TICKS:,.0f} s. "
             f"Nothing was changed. A last frame of {last} would fit."
         )
+
+
+def refined_faces(faces: int, step: Refine, driven: bool) -> int:
+    """How many faces so many become. Driven, it depends on the field: the step itself refuses what would be too many."""
+    return min(faces * 4**step.times, 2 * faces + 100_000) if driven else faces * 4**step.times
 
 
 def wire_faces(faces: int, step: Wire) -> int:

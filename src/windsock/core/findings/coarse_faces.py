@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, log2
 
+from windsock.core.declarations import in_order
 from windsock.core.document.patches import Operation
 from windsock.core.evaluate.bounds import FACE_LIMIT
 from windsock.core.findings.finding import Finding, Mend, number
-from windsock.core.findings.survey import Survey
+from windsock.core.findings.survey import Listener, Survey
 from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Ring, Sphere, Tube
 from windsock.core.steps.cut_away import CutAway
+from windsock.core.steps.refine import Refine
 
 
 def find(survey: Survey) -> Iterator[Finding]:
@@ -18,15 +20,24 @@ def find(survey: Survey) -> Iterator[Finding]:
     done: set[tuple[str, str]] = set()
     for one in survey.listeners:
         exact = isinstance(one.step, CutAway) and one.step.edge == "exact"
-        if one.field is None or exact or one.step.zone == "value" or (one.field, one.item) in done:
+        if (
+            one.field is None
+            or exact
+            or isinstance(one.step, Refine)
+            or one.step.zone == "value"
+            or (one.field, one.item) in done
+        ):
             continue
         done.add((one.field, one.item))
         width, edge = survey.edge(one.field, one.item)
+        edge /= 2 ** survey.halvings(one)
         if edge == 0 or width >= edge or (width == 0 and one.step.zone == "band"):
             continue
         field, factor = survey.shot.fields[one.field], ceil(edge / width) if width > 0 else 0
         pointer = f"/items/{one.item}/geometry"
         mend, setting = finer(one.shape.geometry, factor, pointer) if factor else (None, "")
+        if factor and mend is None:
+            mend, setting = refining(one, factor)
         if width <= 0:
             what = f"The band of {field.letter} {field.name} has no width on {one.shape.name}, so its edge follows the faces"
         else:
@@ -38,6 +49,24 @@ def find(survey: Survey) -> Iterator[Finding]:
             f" {setting} would do." if mend else f" Widen the band to {number(edge)} m or more, or take finer faces."
         )
         yield Finding("coarse_faces", f"{what}.{would}", pointer, one.item, mend)
+
+
+def refining(one: Listener, factor: int) -> tuple[Mend | None, str]:
+    """A Refine before the step, driven by the same field, after which faces are at most 1 / factor as long."""
+    times = ceil(log2(factor))
+    if times > MOST_TIMES:
+        return None, ""
+    steps = in_order(one.shape.recipe.steps)
+    before = steps[one.place - 2][1].rank if one.place > 1 else one.step.rank - 2
+    step = Refine(rank=(before + one.step.rank) / 2, field=one.field, zone=one.step.zone, times=times)
+    key = next(name for name in (f"refine-{number}" for number in range(1, 100)) if name not in one.shape.recipe.steps)
+    path = f"/items/{one.item}/recipe/steps/{key}"
+    patch = [Operation(op="add", path=path, value=step.model_dump(mode="json"))]
+    told = f"Refine {times} times before it" if times > 1 else "Refine once before it"
+    return Mend(told, patch), told
+
+
+MOST_TIMES = 4
 
 
 def finer(geometry: AnyGeometry, factor: int, pointer: str) -> tuple[Mend | None, str]:

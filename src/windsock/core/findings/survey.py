@@ -17,6 +17,7 @@ from windsock.core.evaluate.plan import Plan
 from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.placement import moved
 from windsock.core.steps import AnyStep
+from windsock.core.steps.refine import Refine
 
 MOST_FRAMES = 240
 """A longer shot is looked at in steps of several frames."""
@@ -56,6 +57,11 @@ class Survey:
         self.listeners = list(_listeners(shot))
         length = shot.frames.last - shot.frames.first + 1
         self.step_by = -(-length // MOST_FRAMES)
+
+    def halvings(self, one: Listener) -> int:
+        """How often steps before a listener have split the faces that it gets."""
+        earlier = [step for _, step in in_order(one.shape.recipe.steps)[: one.place - 1] if step.on]
+        return sum(step.times for step in earlier if isinstance(step, Refine))
 
     def strip(self, field: str, item: str) -> Strip:
         """How a field lies on a shape over the whole range. Kept under its hash."""

@@ -12,6 +12,9 @@ Floats = NDArray[np.float32]
 Integers = NDArray[np.int32]
 Numbers = NDArray[np.int64]
 
+FACE_LIMIT = 3_000_000
+"""Faces that one shape may have, and all shapes of a shot together."""
+
 OPTIONAL = ("uv", "colour", "opacity", "emission", "roughness", "metallic", "transmission")
 """The arrays with a row for each point that a mesh may go without."""
 

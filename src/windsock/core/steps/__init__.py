@@ -6,8 +6,9 @@ from pydantic import Field
 
 from windsock.core.steps.cut_away import CutAway
 from windsock.core.steps.follow_through import FollowThrough
+from windsock.core.steps.refine import Refine
 from windsock.core.steps.shade import Shade
 from windsock.core.steps.wire import Wire
 
-AnyStep = CutAway | FollowThrough | Shade | Wire
+AnyStep = CutAway | FollowThrough | Refine | Shade | Wire
 Step = Annotated[AnyStep, Field(discriminator="kind")]

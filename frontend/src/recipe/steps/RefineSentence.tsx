@@ -1,0 +1,42 @@
+import { quantity } from "../../document/quantities";
+import { Choice } from "../../parts/Choice";
+import { NumberValue } from "../../parts/NumberValue";
+import { LevelAndBand } from "../LevelAndBand";
+import { FieldChoice, type SentenceProps, StepCurve, ZONES } from "./sentence";
+
+const WAYS = [
+  ["flat", "keeping the shape"],
+  ["smooth", "smoothing it"],
+] as const;
+
+export function RefineSentence({ pointer, step, put, undriven }: SentenceProps<"refine">) {
+  return (
+    <>
+      Refine{" "}
+      <NumberValue
+        pointer={`${pointer}/times`}
+        quantity={quantity("Refine", "times")}
+        label="How often faces are split"
+        keyable={false}
+      />{" "}
+      times, <Choice label="Way" value={step.way} options={WAYS} onChoose={(way) => put(`refine ${way}`, "way", way)} />
+      ,{" "}
+      {!undriven && (
+        <>
+          <Choice label="Zone" value={step.zone} options={ZONES} onChoose={(zone) => put(zone, "zone", zone)} />{" "}
+        </>
+      )}
+      <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
+      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}
+    </>
+  );
+}
+
+export function RefineMore({ pointer, step, put }: SentenceProps<"refine">) {
+  return (
+    <>
+      It counts by <NumberValue pointer={`${pointer}/amount`} quantity={quantity("Refine", "amount")} label="Amount" />.{" "}
+      <StepCurve pointer={pointer} step={step} put={put} />
+    </>
+  );
+}

@@ -1,0 +1,52 @@
+"""Refine: splits faces into finer ones, flat or smoothed, everywhere or where a field is."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from windsock.core.declarations import Quantity
+from windsock.core.fields.zones import Zone
+from windsock.core.geometry.mesh import FACE_LIMIT
+from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.subdivision import refined
+from windsock.core.refusals import TooMuch
+from windsock.core.steps.part import Drive, Part
+from windsock.core.steps.step import WeightedStep
+from windsock.core.timing.parameter import Moment
+
+
+class Refine(WeightedStep):
+    """Split every face in four, so many times; driven, only faces with the zone's weight at a corner.
+
+    flat: the shape stays as it is, its faces are finer. smooth: points go to the surface that Loop's subdivision leads to,
+    as far as the weight says.
+    """
+
+    kind: Literal["refine"] = "refine"
+    zone: Zone = "band"
+    times: Annotated[int, Quantity("How often faces are split", low=1, high=5, drag=0.02, whole=True)] = 1
+    way: Annotated[Literal["flat", "smooth"], Field(description="Whether the shape is smoothed as it is split")] = (
+        "flat"
+    )
+
+    def apply(self, part: Part, drive: Drive | None, matrix: Matrix, at: Moment) -> Part:
+        """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between."""
+        del matrix
+        mesh = part.mesh
+        weight = np.full(len(mesh.points), at(self.amount))
+        if drive is not None:
+            weight = weight * drive.zone(self.zone, self.curve)
+            weight = weight if drive.overall is None else weight * drive.overall
+        for time in range(self.times):
+            whole = int((weight > 0)[mesh.faces].any(axis=1).sum())
+            if len(mesh.faces) + 3 * whole > FACE_LIMIT:
+                raise TooMuch(
+                    f"Splitting faces for the {time + 1}. time would make more than {FACE_LIMIT:,} of them. Nothing was "
+                    f"changed. Split {time} times, or let a narrower field drive it."
+                )
+            mesh, weight = refined(mesh, weight, self.way == "smooth")
+        return replace(part, mesh=mesh)
