@@ -30,7 +30,9 @@ export function LinkHeads({ id, shape }: Linked) {
   return (
     <>
       <Head data-head data-overall title="What every step counts by">
-        <Whose style={{ width: (steps.length + 1) * 30 }}>drives, on {shape.name}</Whose>
+        <Whose style={{ right: -steps.length * 30, width: Math.max(steps.length + 1, 5) * 30 }}>
+          drives, on {shape.name}
+        </Whose>
         all
       </Head>
       {steps.map(([stepId, step], place) => (
@@ -155,7 +157,7 @@ const Head = styled.div`
   &&[data-overall] { z-index: 4; }
 `;
 const Whose = styled.span`
-  position: absolute; left: 0; top: 0; padding-left: 4px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 14px; background: var(--card); z-index: 1;
+  position: absolute; top: 0; padding-left: 4px; text-align: right; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 14px; background: var(--card); z-index: 1;
 `;
 const Ordinal = styled.button`
   width: 100%; padding: 0; border: 0; background: none; font-weight: 600; color: var(--ink); cursor: pointer; line-height: 24px;

@@ -15,10 +15,11 @@ export function Tracks() {
   const steps = linked ? inOrder(linked.shape.recipe.steps) : [];
   const rows = inOrder(fields);
   const columns = steps.length > 0 ? steps.length + 1 : 0;
+  const links = columns > 0 ? ` repeat(${columns}, 30px)` : "";
   return (
     <Area aria-label="Tracks">
       <Transport />
-      <Grid style={{ gridTemplateColumns: `196px minmax(160px, 1fr) repeat(${columns}, 30px)` }}>
+      <Grid style={{ gridTemplateColumns: `196px minmax(160px, 1fr)${links}` }}>
         <Label data-head>Field</Label>
         <RulerPlace data-head>
           <Ruler />
