@@ -194,3 +194,30 @@ def test_keyed_values_are_told_by_pointer():
     shot = parsed(cut_ball())
     told = evaluator().frame(shot, 50).plan.keyed()
     assert {pointer: shot.moment(50)(keyed) for pointer, keyed in told.items()} == {"/items/fog/place": (1.0, 0.0, 0.0)}
+
+
+def test_the_strip_shows_the_field_as_its_listener_gets_it_where_the_shape_swings():
+    swing = {
+        "keys": {
+            "k1": {"frame": 0, "value": [0, 0, 0], "easing": {"kind": "linear"}},
+            "k2": {"frame": 12, "value": [1.0, 0, 0]},
+        }
+    }
+    document = cut_ball({"kind": "sphere", "subdivisions": 3}, frames={"first": 0, "last": 30})
+    document["items"]["ball"]["place"] = swing
+    document["items"]["fog"]["place"] = [1.5, 0, 0]
+    lag = {"kind": "follow_through", "rank": -1, "field": None, "swings": 2.0, "damping": 0.2}
+    shade = {"kind": "shade", "rank": 0, "field": "front", "zone": "inside"}
+    document["items"]["ball"]["recipe"]["steps"] = {"lag": lag, "shade": shade}
+    one, shot = evaluator(), parsed(document)
+    strip = cover(one, shot, "front", "ball")
+    stiff = copy.deepcopy(document)
+    stiff["items"]["ball"]["recipe"]["steps"]["lag"]["on"] = False
+    differing = 0
+    for frame in (4, 9, 13, 16, 24):
+        reading = one.frame(shot, frame).steps[1].reading
+        assert reading is not None
+        # Areas are those of the resting ball, which all the points of a stiff shift keep.
+        assert strip.inside[frame] == pytest.approx(reading.coverage.inside, abs=1e-3)
+        differing += abs(strip.inside[frame] - cover(one, parsed(stiff), "front", "ball").inside[frame]) > 0.01
+    assert differing >= 2

@@ -8,11 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.reading import read_coverage
 from windsock.core.refusals import Refusal
+from windsock.core.steps.follow_through import FollowThrough
 
 Row = NDArray[np.float64]
 
@@ -29,31 +31,53 @@ class Strip:
 
 
 def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int = 1) -> Strip:
-    """The coverage of a shape by a field at each `step_by`-th frame, measured on the shape before its recipe.
+    """The coverage of a shape by a field at each `step_by`-th frame, as its first listener there gets it.
 
-    It is solved once and kept under the hash of all that it depends on, as defined over the whole shot.
+    The points are those of the shape before its recipe, where earlier steps have moved them to; what a cut took away
+    before counts too. It is solved once and kept under the hash of all that it depends on, as defined over the whole shot.
     """
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")
     evaluator.refuse_too_much(shot)
     first = evaluator.scene(shot, shot.frames.first)
     told = shot.fields[field_id].model_dump(mode="json", include={"level", "band", "band_in"})
-    key = first.key("strip", first.plan.definition(field_id, item_id), told, step_by)
+    listener = _moved_listener(shot, field_id, item_id)
+    moved = None if listener is None else first.plan.recipe_definition(item_id, listener)
+    key = first.key("strip", first.plan.definition(field_id, item_id), told, step_by, moved)
     named = evaluator.solved(
-        f"strip {field_id} {item_id}", key, lambda: _covered(evaluator, shot, field_id, item_id, step_by)
+        f"strip {field_id} {item_id}", key, lambda: _covered(evaluator, shot, field_id, item_id, step_by, listener)
     )
     return Strip(**named)
 
 
-def _covered(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int) -> Mapping[str, Row]:
+def _moved_listener(shot: Shot, field_id: str, item_id: str) -> str | None:
+    """The first step of a shape that a field drives, where a step before it moves points; otherwise None."""
+    shape = shot.items[item_id]
+    assert isinstance(shape, Shape)
+    moves = False
+    for step_id, step in in_order(shape.recipe.steps):
+        if step.on and field_id in shape.recipe.listened(step):
+            return step_id if moves else None
+        moves = moves or (step.on and isinstance(step, FollowThrough))
+    return None
+
+
+def _covered(
+    evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int, listener: str | None
+) -> Mapping[str, Row]:
     rows: list[tuple[float, ...]] = []
     for frame in range(shot.frames.first, shot.frames.last + 1, step_by):
         evaluator.watch.check()
         scene = evaluator.scene(shot, frame)
         subject = evaluator.at_rest(scene, item_id)
         matrix = scene.placement(item_id)
-        values = evaluator.field_on(scene, field_id, subject.mesh, subject.key, matrix, subject)
-        band = evaluator.band_on(scene, field_id, subject.mesh, subject.key, matrix, subject)
+        if listener is None:
+            values = evaluator.field_on(scene, field_id, subject.mesh, subject.key, matrix, subject)
+            band = evaluator.band_on(scene, field_id, subject.mesh, subject.key, matrix, subject)
+        else:
+            elements = evaluator.entering(scene, item_id, listener)
+            values = scene.field_values(field_id, elements)
+            band = scene.field_band(field_id, elements, values)
         areas = evaluator.areas(scene, subject.mesh, subject.key)
         shares = read_coverage(values, areas, scene.field_edge(field_id)[0], band)
         rows.append((frame, shares.inside, shares.band, float(values.min(initial=1)), float(values.max(initial=0))))

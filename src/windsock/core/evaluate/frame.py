@@ -215,6 +215,10 @@ class Evaluator:
         """What is solved once from the whole shot, kept in memory and beneath it."""
         return self._keeper.solution(node, key, make)
 
+    def entering(self, scene: SceneAt, item: str, step_id: str) -> Elements:
+        """The points of a shape at rest, where steps before this one have moved them to."""
+        return self._history.entering(scene, item, step_id)
+
     def areas(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> Values:
         """(n,) the area that each point of a mesh stands for."""
         key = scene.key("areas", mesh_key)

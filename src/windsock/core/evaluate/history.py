@@ -266,6 +266,10 @@ class History:
             weight = weight * scene.field_values(overall, elements)
         return Tick(second, scene.at, places, weight)
 
+    def entering(self, scene: SceneAt, item: str, step_id: str) -> Elements:
+        """The rest points of a shape where they stand as they enter a step."""
+        return whole_elements(self._subject(scene, item), *self._places(scene, item, step_id))
+
     def _places(self, scene: SceneAt, item: str, step_id: str) -> tuple[Values, bool]:
         """(m, 3) where the rest points stand in the world as they enter a step, and whether they still rest."""
         shape = scene.shot.items[item]
