@@ -3464,6 +3464,12 @@ export interface components {
                 number
             ] | components["schemas"]["KeyedVector"];
             /**
+             * Shown
+             * @description Shown from 1/2 on, hidden below
+             * @default 1
+             */
+            shown: number | components["schemas"]["KeyedNumber"];
+            /**
              * Turn
              * @description Turned about X, then Y, then Z
              * @default [

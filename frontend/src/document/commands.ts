@@ -48,7 +48,18 @@ function added(shot: Shot, name: string, make: (rank: number, name: string) => I
 export function addShape(shot: Shot, name: string, geometry: Geometry, place: [number, number, number]) {
   return added(shot, name, (rank, told): Shape => {
     const recipe = { parts: { body: { name: "Body", rank: 0 } }, steps: {}, overall: null };
-    return { kind: "shape", name: told, rank, ...STANDING, ...UNSTRETCHED, place, geometry, look: PLAIN_LOOK, recipe };
+    return {
+      kind: "shape",
+      name: told,
+      rank,
+      shown: 1,
+      ...STANDING,
+      ...UNSTRETCHED,
+      place,
+      geometry,
+      look: PLAIN_LOOK,
+      recipe,
+    };
   });
 }
 
@@ -86,6 +97,41 @@ export function addCamera(shot: Shot) {
   if (shot.camera === null || shot.camera === undefined)
     made.patch.push({ op: "replace", path: "/camera", value: made.id });
   return made;
+}
+
+/** A copy of an item beside it, with its recipe; fields and controllers stay shared. */
+export function copyItem(shot: Shot, id: string, apart: number): { id: string; patch: Patch } {
+  const item = shot.items[id];
+  if (!item) return { id, patch: [] };
+  return added(shot, `${item.name} copy`.slice(0, 76), (rank, name) => ({
+    ...structuredClone(item),
+    name,
+    rank,
+    place: besidePlace(item.place, apart),
+  }));
+}
+
+function besidePlace(place: Item["place"], apart: number): Item["place"] {
+  const beside = ([x, y, z]: [number, number, number]): [number, number, number] => [x + apart, y, z];
+  if (!isKeyed(place)) return beside(place as [number, number, number]);
+  const keys = Object.entries(place.keys).map(([key, told]) => [key, { ...told, value: beside(told.value) }]);
+  return { keys: Object.fromEntries(keys) };
+}
+
+/** Shows or hides a shape at all frames, or from a frame on until the next key. */
+export function showShape(shot: Shot, id: string, shown: boolean, from: number | null): Patch {
+  const item = shot.items[id];
+  if (item?.kind !== "shape") return [];
+  const path = `/items/${id}/shown`;
+  const value = shown ? 1 : 0;
+  if (from === null) return [{ op: "replace", path, value }];
+  const key = { frame: from, value, easing: { kind: "hold" } };
+  if (!isKeyed(item.shown)) {
+    const first = { frame: Math.min(shot.frames.first, from - 1), value: item.shown, easing: { kind: "hold" } };
+    return [{ op: "replace", path, value: { keys: { k1: first, k2: key } } }];
+  }
+  const there = Object.entries(item.shown.keys).find(([, one]) => Math.abs(one.frame - from) < 1e-6)?.[0];
+  return [{ op: there ? "replace" : "add", path: `${path}/keys/${there ?? newId(item.shown.keys, "k")}`, value: key }];
 }
 
 /** The first letter that no field has. */

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../api/client";
+import { isKeyed } from "../document/parameter";
 import { quantity } from "../document/quantities";
 import type { Shape } from "../document/types";
 import { SmallButton } from "../parts/Button";
@@ -15,11 +16,13 @@ import { ProfileEditor } from "./ProfileEditor";
 /** The head of a recipe: how the shape is built, where it stands and how it looks. */
 export function GeometryCard({ id, shape }: { id: string; shape: Shape }) {
   const report = useSession((session) => session.manifest?.shapes.find((one) => one.item === id));
+  const hidden = useSession((session) => session.manifest && !session.manifest.items.some((one) => one.item === id));
   const [open, setOpen] = useState(false);
   return (
     <Card aria-label="Shape">
       <Ordinal>0</Ordinal>
       <GeometrySentence pointer={`/items/${id}/geometry`} shape={shape} />
+      {hidden && <Meta>{isKeyed(shape.shown) ? "Hidden at this frame." : "Hidden."} Its commands show it again.</Meta>}
       {report && (
         <Meta>
           <span>{report.faces.toLocaleString("en")} faces</span>

@@ -1,3 +1,4 @@
+import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import styled from "styled-components";
 import {
@@ -7,11 +8,13 @@ import {
   addLight,
   addPlainStep,
   addShape,
+  copyItem,
   GEOMETRIES,
+  showShape,
 } from "../document/commands";
 import { type Item, inOrder, type Patch, type Shape } from "../document/types";
 import { removeItem, usersOf } from "../document/uses";
-import { Button } from "../parts/Button";
+import { Button, IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { tell } from "../parts/messages";
@@ -108,6 +111,28 @@ function Chosen({ id, item }: { id: string; item: Item }) {
     editing.session.setState({ field: made.field });
   }
 
+  function itemCommands(): (readonly [string, () => void])[] {
+    const shot = () => editing.documents.getState().shot;
+    const copy = () => {
+      const bounds = editing.stage.current?.boundsOf(id);
+      const made = copyItem(shot(), id, bounds ? Number((bounds.size[0] * 1.1).toPrecision(2)) : 1);
+      commit(`copy ${item.name}`, made.patch);
+      editing.session.setState({ chosen: made.id });
+    };
+    if (item.kind !== "shape") return [["Copy it", copy]];
+    const here = Math.round(editing.session.getState().frame);
+    const seen = manifest?.items.some((one) => one.item === id) ?? true;
+    const word = seen ? "Hide" : "Show";
+    return [
+      ["Copy it", copy],
+      [`${word} it`, () => commit(`${word.toLowerCase()} ${item.name}`, showShape(shot(), id, !seen, null))],
+      [
+        `${word} it from this frame on`,
+        () => commit(`${word.toLowerCase()} ${item.name} at ${here}`, showShape(shot(), id, !seen, here)),
+      ],
+    ];
+  }
+
   function remove() {
     const { shot } = editing.documents.getState();
     const users = usersOf(shot, id);
@@ -128,6 +153,11 @@ function Chosen({ id, item }: { id: string; item: Item }) {
     <>
       <Head>
         <NameBox id={id} name={item.name} />
+        <CommandMenu label="This item" commands={itemCommands()}>
+          <IconButton aria-label="Commands for the item">
+            <MoreHorizontal size={14} />
+          </IconButton>
+        </CommandMenu>
         <Button onPress={remove}>Remove</Button>
       </Head>
       {item.kind === "shape" ? (

@@ -15,8 +15,9 @@ from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.frame import Evaluator, Frame
 from windsock.core.evaluate.keeping import Keeper
+from windsock.core.evaluate.probe import probe
 from windsock.core.evaluate.watch import Watch
-from windsock.core.refusals import Cancelled, TooMuch
+from windsock.core.refusals import Cancelled, Refusal, TooMuch
 from windsock.demo.fog_over_the_light import fog_over_the_light
 
 NOISY = cut_ball()
@@ -221,3 +222,23 @@ def test_the_strip_shows_the_field_as_its_listener_gets_it_where_the_shape_swing
         assert strip.inside[frame] == pytest.approx(reading.coverage.inside, abs=1e-3)
         differing += abs(strip.inside[frame] - cover(one, parsed(stiff), "front", "ball").inside[frame]) > 0.01
     assert differing >= 2
+
+
+def test_a_shape_is_hidden_and_shown_by_keys_and_still_measured_from():
+    document = cut_ball(
+        {"kind": "sphere", "subdivisions": 3}, groups={"g": {"name": "G", "rank": 0, "members": {"other": {}}}}
+    )
+    hold = {"kind": "hold"}
+    shown = {"keys": {"k1": {"frame": 0, "value": 0, "easing": hold}, "k2": {"frame": 10, "value": 1, "easing": hold}}}
+    document["items"]["other"] = {
+        "kind": "shape", "name": "Other", "rank": 3, "place": [1.5, 0, 0], "shown": shown, "geometry": {"kind": "sphere", "radius": 0.3},
+    }  # fmt: skip
+    document["fields"]["front"]["sources"] = {"n": {"kind": "near", "rank": 0, "group": "g", "reach": 1.0, "soft": 1.0}}
+    one, shot = evaluator(), parsed(document)
+    assert [item.item for item in one.frame(shot, 9).draw] == ["ball"]
+    assert [item.item for item in one.frame(shot, 10).draw] == ["ball", "other"]
+    before, after = (one.frame(shot, frame).steps[0].reading for frame in (9, 10))
+    assert before is not None
+    assert before == after
+    with pytest.raises(Refusal, match="hidden at this frame"):
+        probe(one, shot, 9, "front", "other", (0, 0, 0))

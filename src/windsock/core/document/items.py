@@ -75,6 +75,9 @@ class Shape(Scaled):
     """An item with geometry, its look and its recipe."""
 
     kind: Literal["shape"] = "shape"
+    shown: Annotated[
+        NumberParameter, Quantity("Shown from 1/2 on, hidden below", low=0, high=1, drag=0.01, whole=True)
+    ] = 1.0
     geometry: Geometry
     look: Look = Look()
     recipe: Recipe = Recipe()

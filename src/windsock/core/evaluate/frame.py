@@ -34,6 +34,9 @@ from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.part import Drive, Part, elements_of
 from windsock.core.timing.parameter import Moment
 
+SHOWN = 0.5
+"""From this value of `shown` on a shape is drawn. What is hidden is still measured from, as part of a group."""
+
 
 @dataclass(frozen=True, eq=False)
 class PointValues:
@@ -241,6 +244,8 @@ class Evaluator:
         spent = (perf_counter() - started) * 1000
         edge = self._median_edge(scene, mesh, key)
         result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured()))
+        if scene.at(shape.shown) < SHOWN:
+            return
         part, key = self._recipe(scene, subject, shape, matrix, result.steps)
         seen = None
         if heat is not None and heat.item == item_id and heat.field in scene.shot.fields:

@@ -44,7 +44,9 @@ def probe(
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")
     scene = evaluator.scene(shot, frame)
-    drawn = next(item for item in evaluator.frame(shot, frame).draw if item.item == item_id)
+    drawn = next((item for item in evaluator.frame(shot, frame).draw if item.item == item_id), None)
+    if drawn is None:
+        raise Refusal("The shape is hidden at this frame. Show it, or go to another frame.")
     mesh = drawn.body.mesh
     if len(mesh.faces) == 0:
         raise Refusal("Nothing is left of the shape at this frame. Go to another frame.")
