@@ -229,25 +229,3 @@ def test_tracks_stay_readable_with_12_fields_and_10_steps(hands: Hands, client: 
         assert last.rect["y"] + last.rect["height"] > tracks.rect["y"] + tracks.rect["height"] - 60
     finally:
         chrome.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size | {"width": 1280})
-
-
-def test_an_item_is_copied_hidden_and_shown_from_a_frame_on(hands: Hands, client: Client):
-    shot = client.new_shot(cut_ball())
-    hands.open(f"/shots/{shot}")
-    hands.until(lambda: hands.frame_shown == 0)
-    hands.choose("Commands for the item", "Copy it")
-    hands.saved(1)
-    told = document(client, shot)["items"]
-    assert told["ball-copy"]["recipe"] == told["ball"]["recipe"]
-    assert told["ball-copy"]["place"][0] == pytest.approx(2.2, abs=0.1)
-    hands.choose("Commands for the item", "Hide it")
-    hands.saved(2)
-    hands.until(lambda: "Hidden." in hands.text())
-    hands.go_to(24)
-    hands.choose("Commands for the item", "Show it from this frame on")
-    hands.saved(3)
-    hands.until(lambda: "Hidden" not in hands.text())
-    keys = document(client, shot)["items"]["ball-copy"]["shown"]["keys"]
-    assert [(key["frame"], key["value"]) for key in keys.values()] == [(0, 0), (24, 1)]
-    hands.go_to(23)
-    hands.until(lambda: "Hidden at this frame." in hands.text())

@@ -1785,6 +1785,12 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Parent
+             * @description The item that carries it
+             * @default null
+             */
+            parent: string | null;
+            /**
              * Place
              * @description Where the item stands
              * @default [
@@ -1872,6 +1878,12 @@ export interface components {
             kind: "controller";
             /** Name */
             name: string;
+            /**
+             * Parent
+             * @description The item that carries it
+             * @default null
+             */
+            parent: string | null;
             /**
              * Place
              * @description Where the item stands
@@ -2541,6 +2553,12 @@ export interface components {
             kind: "light";
             /** Name */
             name: string;
+            /**
+             * Parent
+             * @description The item that carries it
+             * @default null
+             */
+            parent: string | null;
             /**
              * Place
              * @description Where the item stands
@@ -3420,6 +3438,12 @@ export interface components {
             look: components["schemas"]["Look"];
             /** Name */
             name: string;
+            /**
+             * Parent
+             * @description The item that carries it
+             * @default null
+             */
+            parent: string | null;
             /**
              * Place
              * @description Where the item stands

@@ -14,7 +14,11 @@ export const PLAIN_LOOK: Look = {
   backs: "shown",
 };
 
-const STANDING = { place: [0, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] };
+const STANDING = {
+  parent: null,
+  place: [0, 0, 0] as [number, number, number],
+  turn: [0, 0, 0] as [number, number, number],
+};
 const UNSTRETCHED = { scale: [1, 1, 1] as [number, number, number] };
 
 export const GEOMETRIES: Record<"Sphere" | "Box" | "Sheet" | "Ring" | "Tube" | "Revolve", Geometry> = {
@@ -80,6 +84,7 @@ export function addLight(shot: Shot) {
       kind: "light",
       name,
       rank,
+      parent: null,
       place: [...stands.place],
       turn: [...stands.turn],
       colour: "#FFF1DC",

@@ -1,5 +1,5 @@
 import { isKeyed } from "./parameter";
-import { type Field, fieldsOf, inOrder, type Patch, type Shape, type Shot, type Source } from "./types";
+import { type Field, fieldsOf, type Item, inOrder, type Patch, type Shape, type Shot, type Source } from "./types";
 
 /** The items that a clause measures from, those of its group included. */
 function itemsOf(shot: Shot, source: Source): string[] {
@@ -56,6 +56,13 @@ function stand(shot: Shot, id: string): unknown {
   return item?.kind === "shape" ? [item.place, item.turn, item.scale, item.geometry] : item;
 }
 
+/** The items that may carry one: all but itself and those that it carries. */
+export function carriersFor(items: Shot["items"], id: string): [string, Item][] {
+  const isCarried = (from: string | null | undefined): boolean =>
+    from === id || (from ? isCarried(items[from]?.parent) : false);
+  return inOrder(items).filter(([key]) => !isCarried(key));
+}
+
 /** What refers to an item: fields that measure from it, groups that it is in, or the shot that looks through it. */
 export function usersOf(shot: Shot, id: string): string[] {
   const fields = inOrder(shot.fields)
@@ -66,7 +73,10 @@ export function usersOf(shot: Shot, id: string): string[] {
   const groups = inOrder(shot.groups)
     .filter(([, group]) => id in group.members)
     .map(([, group]) => group.name);
-  return [...fields, ...groups, ...(shot.camera === id ? ["the shot, as its camera"] : [])];
+  const carried = inOrder(shot.items)
+    .filter(([, item]) => item.parent === id)
+    .map(([, item]) => `${item.name}, which it carries,`);
+  return [...fields, ...groups, ...carried, ...(shot.camera === id ? ["the shot, as its camera"] : [])];
 }
 
 /** Removes an item, with the clauses that cannot do without it; it leaves its groups. */
@@ -85,6 +95,9 @@ export function removeItem(shot: Shot, id: string): Patch {
   }
   for (const [groupId, group] of Object.entries(shot.groups)) {
     if (id in group.members) patch.push({ op: "remove", path: `/groups/${groupId}/members/${id}` });
+  }
+  for (const [childId, child] of Object.entries(shot.items)) {
+    if (child.parent === id) patch.push({ op: "replace", path: `/items/${childId}/parent`, value: null });
   }
   if (shot.camera === id) {
     const other = Object.entries(shot.items).find(([key, item]) => item.kind === "camera" && key !== id)?.[0] ?? null;

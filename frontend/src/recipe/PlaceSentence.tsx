@@ -1,10 +1,20 @@
 import { quantity } from "../document/quantities";
+import { carriersFor } from "../document/uses";
+import { Choice } from "../parts/Choice";
+import { useCommit, useEditing, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
+import { carry } from "../view/carrying";
 
 const AXES = ["X", "Y", "Z"] as const;
 
 /** Where an item stands, how it is turned and stretched, as a sentence. */
 export function PlaceSentence({ pointer, model, scaled }: { pointer: string; model: string; scaled: boolean }) {
+  const id = pointer.split("/").at(-1) ?? "";
+  const { session } = useEditing();
+  const commit = useCommit();
+  const items = useShot((shot) => shot.items);
+  const item = items[id];
+  const carriers = carriersFor(items, id).map(([key, one]) => [key, one.name] as const);
   const vector = (name: string, label: string) =>
     AXES.map((letter, axis) => (
       <span key={letter}>
@@ -20,7 +30,15 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
   return (
     <>
       Stands at {vector("place", "Place")}, turned {vector("turn", "Turn")}
-      {scaled && <>, stretched {vector("scale", "Stretch")}</>}
+      {scaled && <>, stretched {vector("scale", "Stretch")}</>}, carried by{" "}
+      <Choice
+        label="Carried by"
+        value={item?.parent ?? ""}
+        options={[["", "nothing"], ...carriers]}
+        onChoose={(parent) => {
+          if (item) commit("carried by", carry(session.getState().manifest, id, item, parent || null));
+        }}
+      />
     </>
   );
 }

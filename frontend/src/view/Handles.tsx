@@ -3,6 +3,7 @@ import * as THREE from "three";
 import { shown } from "../document/arithmetic";
 import { isKeyed } from "../document/parameter";
 import { beginDrag, useEditing, useSession, useShot, valueNow } from "../parts/editing";
+import { carrying } from "./carrying";
 import { outlinePath, project, size } from "./outlines";
 import type { Stage } from "./stage";
 
@@ -27,7 +28,11 @@ export function Handles({ drawn }: { drawn: number }) {
 
   const item = chosen ? items[chosen] : undefined;
   const looking = stage.camera === stage.shotCamera && item?.kind === "camera";
-  const middle = chosen && item && !looking && !playing ? vector(valueNow(editing, `/items/${chosen}/place`)) : null;
+  const carrier = carrying(manifest, item?.parent);
+  const middle =
+    chosen && item && !looking && !playing
+      ? new THREE.Vector3(...vector(valueNow(editing, `/items/${chosen}/place`))).applyMatrix4(carrier).toArray()
+      : null;
   const centre = middle && project(stage, new THREE.Vector3(...middle));
   const turn = chosen && item ? vector(valueNow(editing, `/items/${chosen}/turn`)) : null;
 
@@ -39,7 +44,7 @@ export function Handles({ drawn }: { drawn: number }) {
     const pointer = `/items/${chosen}/${PROPERTY[mode]}`;
     const drag = beginDrag(editing, pointer);
     const start = vector(drag.start);
-    const turned = turnOf(turn ?? [0, 0, 0]);
+    const turned = turnOf(turn ?? [0, 0, 0]).map((one) => one.transformDirection(carrier));
     const from = new THREE.Vector3(...middle);
     const canvas = stage.renderer.domElement.getBoundingClientRect();
     const first = { x: down.clientX, y: down.clientY };
@@ -47,8 +52,10 @@ export function Handles({ drawn }: { drawn: number }) {
     knob.setPointerCapture(down.pointerId);
     const move = (event: PointerEvent) => {
       const delta = { x: event.clientX - first.x, y: event.clientY - first.y };
-      if (mode === "move") last = movedTo(stage, from, axis, first, delta, canvas);
-      else if (mode === "turn")
+      if (mode === "move") {
+        const there = movedTo(stage, from, axis, first, delta, canvas);
+        last = new THREE.Vector3(...there).applyMatrix4(carrier.clone().invert()).toArray();
+      } else if (mode === "turn")
         last = start.map((angle, place) => angle + (place === (axis ?? 1) ? delta.x * 0.5 : 0)) as Vector;
       else {
         const direction = axis === null ? null : screenDirection(stage, from, turned[axis]!);
@@ -73,7 +80,8 @@ export function Handles({ drawn }: { drawn: number }) {
     knob.addEventListener("pointercancel", end);
   }
 
-  const axes = mode === "stretch" && turn ? turnOf(turn) : turnOf([0, 0, 0]);
+  const axes =
+    mode === "stretch" && turn ? turnOf(turn).map((one) => one.transformDirection(carrier)) : turnOf([0, 0, 0]);
   const knobs =
     middle && centre && (mode !== "stretch" || item?.kind === "shape" || item?.kind === "controller")
       ? LETTERS.map((letter, axis) => {

@@ -14,10 +14,15 @@ from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
 
 class ItemBase(Declared):
-    """What every item has: a name, a place in the order, where it stands and how it is turned."""
+    """What every item has: a name, a place in the order, where it stands and how it is turned.
+
+    `parent` carries it: place and turn are then in the parent's space, as that is moved and turned; how the parent is
+    stretched does not matter.
+    """
 
     name: Name
     rank: Rank
+    parent: Annotated[Id | None, Field(description="The item that carries it")] = None
     place: Annotated[VectorParameter, Quantity("Where the item stands", unit="m", low=-1e5, high=1e5)] = (0.0, 0.0, 0.0)
     turn: Annotated[
         VectorParameter, Quantity("Turned about X, then Y, then Z", unit="°", low=-36000, high=36000, drag=0.5)

@@ -82,7 +82,14 @@ class Shot(Declared):
         thing = self.items[item]
         scale = at(thing.scale) if isinstance(thing, (Shape, Controller)) else (1.0, 1.0, 1.0)
         x, y, z = (max(abs(factor), 1e-6) for factor in scale)
-        return placement(at(thing.place), at(thing.turn), (x, y, z))
+        own = placement(at(thing.place), at(thing.turn), (x, y, z))
+        return own if thing.parent is None else self._carrying(thing.parent, at) @ own
+
+    def _carrying(self, item: str, at: Moment) -> Matrix:
+        """(4, 4) matrix from the space in which an item carries others to the world: moved and turned, not stretched."""
+        thing = self.items[item]
+        own = placement(at(thing.place), at(thing.turn), (1.0, 1.0, 1.0))
+        return own if thing.parent is None else self._carrying(thing.parent, at) @ own
 
     def shapes_of(self, group: str) -> list[str]:
         """The ids of a group's shapes, in order."""
@@ -98,6 +105,14 @@ class Shot(Declared):
     def _complaints(self) -> Iterator[str]:
         if self.camera is not None and not isinstance(self.items.get(self.camera), Camera):
             yield f"the shot's camera “{self.camera}” is not a camera of the shot"
+        for item in self.items.values():
+            if item.parent is not None and item.parent not in self.items:
+                yield f"{item.name} is carried by “{item.parent}”, which is not in the shot"
+                return
+        if circle := _circle_in({key: [item.parent] for key, item in self.items.items() if item.parent}):
+            told = " → ".join(self.items[item].name for item in circle)
+            yield f"the items carry each other in a circle, {told}"
+            return
         letters = [field.letter for field in self.fields.values()]
         if len(set(letters)) != len(letters):
             yield "two fields have the same letter"

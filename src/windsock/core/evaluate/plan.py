@@ -111,8 +111,14 @@ class Plan:
         if name not in self._moving:
             item = self.shot.items[item_id]
             told = [item.place, item.turn, getattr(item, "scale", None), getattr(item, "geometry", None)]
-            self._moving[name] = any(_keyed(one) for one in told)
+            carried = item.parent is not None and self._carries_about(item.parent)
+            self._moving[name] = carried or any(_keyed(one) for one in told)
         return self._moving[name]
+
+    def _carries_about(self, item_id: str) -> bool:
+        """Whether what an item carries is moved by it, or by what carries that."""
+        item = self.shot.items[item_id]
+        return _keyed(item.place) or _keyed(item.turn) or (item.parent is not None and self._carries_about(item.parent))
 
     def alters(self, item_id: str) -> bool:
         """Whether a shape, after its recipe, may be other from moment to moment."""
@@ -194,7 +200,13 @@ class Plan:
     def standing(self, item_id: str) -> JsonValue:
         """How an item stands and is made, as defined over the whole shot."""
         kept = {"place", "turn", "scale", "geometry"}
-        return self.shot.items[item_id].model_dump(mode="json", include=kept)
+        item = self.shot.items[item_id]
+        told: JsonValue = item.model_dump(mode="json", include=kept)
+        carriers: list[JsonValue] = []
+        while item.parent is not None:
+            item = self.shot.items[item.parent]
+            carriers.append(item.model_dump(mode="json", include={"place", "turn"}))
+        return [told, carriers]
 
     def timing(self) -> JsonValue:
         """What turns frames into seconds."""
