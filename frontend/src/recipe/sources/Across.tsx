@@ -1,7 +1,8 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { AXES, type ClauseProps, FALLS } from "./clause";
+import { AXES, type ClauseProps } from "./clause";
+import { Falling } from "./Falling";
 
 const EDGES = [
   ["straight", "straight"],
@@ -23,14 +24,8 @@ export function Across({ pointer, source, put, controllers }: ClauseProps<"acros
         onChoose={(item) => put("controller", "controller", item)}
       />{" "}
       along its <Choice label="Axis" value={source.axis} options={AXES} onChoose={(axis) => put(axis, "axis", axis)} />,
-      come to {value("at", "Place of the sweep")}, falling{" "}
-      <Choice
-        label="Fall"
-        value={source.fall}
-        options={FALLS}
-        onChoose={(fall) => put(`falling ${fall}`, "fall", fall)}
-      />{" "}
-      over {value("soft", "Soft")}, its edge{" "}
+      come to {value("at", "Place of the sweep")}, falling <Falling fall={source.fall} put={put} /> over{" "}
+      {value("soft", "Soft")}, its edge{" "}
       <Choice label="Edge" value={source.edge} options={EDGES} onChoose={(edge) => put(`${edge} edge`, "edge", edge)} />
       {source.edge === "wavering" && (
         <>

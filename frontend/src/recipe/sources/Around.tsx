@@ -1,7 +1,8 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { type ClauseProps, FALLS } from "./clause";
+import type { ClauseProps } from "./clause";
+import { Falling } from "./Falling";
 
 export function Around({ pointer, source, put, controllers }: ClauseProps<"around">) {
   const value = (name: string, label: string) => (
@@ -16,14 +17,7 @@ export function Around({ pointer, source, put, controllers }: ClauseProps<"aroun
         options={controllers}
         onChoose={(item) => put("controller", "controller", item)}
       />{" "}
-      reaching {value("reach", "Reach")}, falling{" "}
-      <Choice
-        label="Fall"
-        value={source.fall}
-        options={FALLS}
-        onChoose={(fall) => put(`falling ${fall}`, "fall", fall)}
-      />{" "}
-      over {value("soft", "Soft")}
+      reaching {value("reach", "Reach")}, falling <Falling fall={source.fall} put={put} /> over {value("soft", "Soft")}
     </>
   );
 }

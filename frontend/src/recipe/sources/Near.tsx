@@ -5,7 +5,8 @@ import { SmallButton } from "../../parts/Button";
 import { Choice, CommandMenu } from "../../parts/Choice";
 import { useCommit, useEditing, useShot } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
-import { type ClauseProps, FALLS } from "./clause";
+import type { ClauseProps } from "./clause";
+import { Falling } from "./Falling";
 
 const INSIDES = [
   ["counted", "counted as near"],
@@ -50,14 +51,8 @@ export function Near({ pointer, source, put, groups, subject }: ClauseProps<"nea
       >
         <SmallButton aria-label="Shapes of the group">{named.join(", ") || "no shape yet"}</SmallButton>
       </CommandMenu>
-      ), up to {value("reach", "Reach")}, falling{" "}
-      <Choice
-        label="Fall"
-        value={source.fall}
-        options={FALLS}
-        onChoose={(fall) => put(`falling ${fall}`, "fall", fall)}
-      />{" "}
-      over {value("soft", "Soft")}, inside them{" "}
+      ), up to {value("reach", "Reach")}, falling <Falling fall={source.fall} put={put} /> over {value("soft", "Soft")},
+      inside them{" "}
       <Choice
         label="Inside"
         value={source.inside}

@@ -1,7 +1,8 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { type ClauseProps, FALLS } from "./clause";
+import type { ClauseProps } from "./clause";
+import { Falling } from "./Falling";
 
 const FORMS = [
   ["ramp", "a ramp of time"],
@@ -25,13 +26,7 @@ export function Time({ pointer, source, put, controllers }: ClauseProps<"time">)
       <Choice label="Form" value={source.form} options={FORMS} onChoose={(form) => put(form, "form", form)} /> from{" "}
       {value("start", "Start")} over {value("length", "Length")}
       {source.form === "beat" && <>, again every {value("every", "Every")}</>}, going{" "}
-      <Choice
-        label="Fall"
-        value={source.fall}
-        options={FALLS}
-        onChoose={(fall) => put(`going ${fall}`, "fall", fall)}
-      />
-      ,{" "}
+      <Falling fall={source.fall} put={put} />,{" "}
       <Choice
         label="Stagger"
         value={source.stagger}

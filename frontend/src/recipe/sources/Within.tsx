@@ -1,7 +1,8 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { AXES, type ClauseProps, FALLS } from "./clause";
+import { AXES, type ClauseProps } from "./clause";
+import { Falling } from "./Falling";
 
 const FORMS = [
   ["box", "a box"],
@@ -33,14 +34,8 @@ export function Within({ pointer, source, put, controllers }: ClauseProps<"withi
           <Choice label="Axis" value={source.axis} options={AXES} onChoose={(axis) => put(axis, "axis", axis)} />
         </>
       )}
-      , falling{" "}
-      <Choice
-        label="Fall"
-        value={source.fall}
-        options={FALLS}
-        onChoose={(fall) => put(`falling ${fall}`, "fall", fall)}
-      />{" "}
-      over <NumberValue pointer={`${pointer}/soft`} quantity={quantity("Within", "soft")} label="Soft" /> outside
+      , falling <Falling fall={source.fall} put={put} /> over{" "}
+      <NumberValue pointer={`${pointer}/soft`} quantity={quantity("Within", "soft")} label="Soft" /> outside
     </>
   );
 }

@@ -22,11 +22,6 @@ export type ClauseProps<Kind extends Source["kind"]> = Measurable & {
   putAll: (label: string, changes: Record<string, unknown>) => void;
 };
 
-export const FALLS = [
-  ["straight", "evenly"],
-  ["smooth", "softly"],
-] as const;
-
 export const AXES = [
   ["x", "X"],
   ["y", "Y"],

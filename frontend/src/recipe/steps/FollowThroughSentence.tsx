@@ -1,8 +1,6 @@
 import { quantity } from "../../document/quantities";
-import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { LevelAndBand } from "../LevelAndBand";
-import { FieldChoice, type SentenceProps, StepCurve, ZONES } from "./sentence";
+import { Listening, type SentenceProps, StepCurve } from "./sentence";
 
 export function FollowThroughSentence({ pointer, step, put, undriven }: SentenceProps<"follow_through">) {
   const value = (name: string, label: string, keyable = true) => (
@@ -16,13 +14,7 @@ export function FollowThroughSentence({ pointer, step, put, undriven }: Sentence
   return (
     <>
       Follow through, swinging {value("swings", "Swings")} with damping {value("damping", "Damping")}, loose{" "}
-      {!undriven && (
-        <>
-          <Choice label="Zone" value={step.zone} options={ZONES} onChoose={(zone) => put(zone, "zone", zone)} />{" "}
-        </>
-      )}
-      <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
-      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}
+      <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
     </>
   );
 }

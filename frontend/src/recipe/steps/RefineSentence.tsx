@@ -1,8 +1,7 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { LevelAndBand } from "../LevelAndBand";
-import { FieldChoice, type SentenceProps, StepCurve, ZONES } from "./sentence";
+import { Listening, type SentenceProps, StepCurve } from "./sentence";
 
 const WAYS = [
   ["flat", "keeping the shape"],
@@ -20,14 +19,7 @@ export function RefineSentence({ pointer, step, put, undriven }: SentenceProps<"
         keyable={false}
       />{" "}
       times, <Choice label="Way" value={step.way} options={WAYS} onChoose={(way) => put(`refine ${way}`, "way", way)} />
-      ,{" "}
-      {!undriven && (
-        <>
-          <Choice label="Zone" value={step.zone} options={ZONES} onChoose={(zone) => put(zone, "zone", zone)} />{" "}
-        </>
-      )}
-      <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
-      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}
+      , <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
     </>
   );
 }

@@ -5,8 +5,7 @@ import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
 import { RampEditor, RampPicture } from "../../parts/RampEditor";
-import { LevelAndBand } from "../LevelAndBand";
-import { FieldChoice, type SentenceProps, StepCurve, ZONES } from "./sentence";
+import { Listening, type SentenceProps, StepCurve } from "./sentence";
 
 type Channel = Extract<Step, { kind: "shade" }>["channel"];
 
@@ -39,13 +38,7 @@ export function ShadeSentence({ pointer, step, put, undriven }: SentenceProps<"s
         options={CHANNELS}
         onChoose={(channel) => put(channel, "channel", channel)}
       />{" "}
-      {!undriven && (
-        <>
-          <Choice label="Zone" value={step.zone} options={ZONES} onChoose={(zone) => put(zone, "zone", zone)} />{" "}
-        </>
-      )}
-      <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
-      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}, through{" "}
+      <Listening pointer={pointer} step={step} put={put} undriven={undriven} />, through{" "}
       <SmallButton aria-label="Shape the ramp" aria-expanded={shaping} onPress={() => setShaping(!shaping)}>
         <RampPicture ramp={step.ramp} of={of} />
       </SmallButton>

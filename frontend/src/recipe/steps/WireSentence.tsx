@@ -1,8 +1,7 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
-import { LevelAndBand } from "../LevelAndBand";
-import { FieldChoice, type SentenceProps, StepCurve, ZONES } from "./sentence";
+import { Listening, type SentenceProps, StepCurve } from "./sentence";
 
 const EDGES = [
   ["squares", "the edges of its cells"],
@@ -21,13 +20,7 @@ export function WireSentence({ pointer, step, put, undriven }: SentenceProps<"wi
         onChoose={(edges) => put(`wire ${edges}`, "edges", edges)}
       />{" "}
       with <NumberValue pointer={`${pointer}/width`} quantity={quantity("Wire", "width")} label="Width" /> tubes,{" "}
-      {!undriven && (
-        <>
-          <Choice label="Zone" value={step.zone} options={ZONES} onChoose={(zone) => put(zone, "zone", zone)} />{" "}
-        </>
-      )}
-      <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
-      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}
+      <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
     </>
   );
 }

@@ -5,6 +5,7 @@ import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { CurveEditor } from "../../parts/CurveEditor";
 import { useCommit, useEditing, useShot } from "../../parts/editing";
+import { LevelAndBand } from "../LevelAndBand";
 
 /** What the sentence of a step is given. */
 export type SentenceProps<Kind extends Step["kind"]> = {
@@ -15,7 +16,7 @@ export type SentenceProps<Kind extends Step["kind"]> = {
 };
 
 /** What a step listens to in its field. */
-export const ZONES = [
+const ZONES = [
   ["value", "by the value of"],
   ["inside", "inside"],
   ["band", "in the band of"],
@@ -57,6 +58,21 @@ export function FieldChoice({
         session.setState({ field: made.id });
       }}
     />
+  );
+}
+
+/** What a weighted step listens to: a zone of a field, with its level and band where they count; or nothing. */
+export function Listening({ pointer, step, put, undriven }: SentenceProps<Exclude<Step["kind"], "cut_away">>) {
+  return (
+    <>
+      {!undriven && (
+        <>
+          <Choice label="Zone" value={step.zone} options={ZONES} onChoose={(zone) => put(zone, "zone", zone)} />{" "}
+        </>
+      )}
+      <FieldChoice pointer={pointer} step={step} put={put} everything="everywhere" />
+      {step.field && step.zone !== "value" && <LevelAndBand field={step.field} />}
+    </>
   );
 }
 

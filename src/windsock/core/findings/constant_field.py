@@ -7,13 +7,16 @@ from collections.abc import Iterator
 from windsock.core.findings.finding import Finding, number
 from windsock.core.findings.survey import Survey
 
+SAME = 1e-6
+"""Values that differ by no more are the same."""
+
 
 def find(survey: Survey) -> Iterator[Finding]:
     """Fields that drive a step and never differ from one value, on any of their subjects."""
     for field in survey.driven():
         strips = [survey.strip(field, item) for item in survey.subjects(field)]
         least, most = min(strip.least.min() for strip in strips), max(strip.most.max() for strip in strips)
-        if most - least > 1e-6:
+        if most - least > SAME:
             continue
         told = survey.shot.fields[field]
         why = "Add a clause that measures something." if not told.sources else "Look at what its clauses measure from."

@@ -75,6 +75,11 @@ class Survey:
         """The fields that drive a step, in order."""
         return [field for field, _ in in_order(self.shot.fields) if self.subjects(field)]
 
+    def heard(self, field: str) -> tuple[list[Listener], list[Strip]]:
+        """The steps that listen to a zone of a field, and how it lies on the shape of each."""
+        zoned = [one for one in self.listeners if one.field == field and one.step.zone != "value"]
+        return zoned, [self.strip(field, one.item) for one in zoned]
+
     def edge(self, field: str, item: str) -> tuple[float, float]:
         """Where a field's level crosses a shape, over the range: the median width of the band there, and the median
         length of the edges of the faces it crosses, both in metres; 0 and 0 where it never crosses."""
