@@ -264,3 +264,13 @@ def test_numbers_that_are_none_count_as_0_and_only_so_many_are_kept():
     mesh = read_mesh(box.export(file_type="glb"), "glb")  # type: ignore[arg-type]
     assert len(mesh.measures) == 32
     assert (mesh.measure("broken") == 0).all()
+
+
+def test_the_report_counts_open_edges_and_doubled_points():
+    closed = summary(read_mesh(TETRAHEDRON, "obj"))
+    assert (closed["open_edges"], closed["doubled_points"]) == (0, 0)
+    square = summary(read_mesh(SQUARE, "obj"))
+    assert (square["open_edges"], square["doubled_points"]) == (4, 0)
+    # An STL writes each face's corners anew; by place it is as closed as the ball that it is of.
+    ball = summary(read_mesh(BALL.export(file_type="stl"), "stl"))  # type: ignore[arg-type]
+    assert (ball["open_edges"], ball["doubled_points"]) == (0, 3 * len(BALL.faces) - len(BALL.vertices))

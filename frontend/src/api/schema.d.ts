@@ -1684,6 +1684,11 @@ export interface components {
          * @description An imported file: its name, and what its mesh is, in the file's own units.
          */
         AssetSummary: {
+            /**
+             * Doubled Points
+             * @description Points that stand where another one does
+             */
+            doubled_points: number | null;
             /** Faces */
             faces: number;
             /** Has Colour */
@@ -1710,6 +1715,11 @@ export interface components {
             measures: string[];
             /** Name */
             name: string;
+            /**
+             * Open Edges
+             * @description Edges with one face alone; None: not counted
+             */
+            open_edges: number | null;
             /** Points */
             points: number;
         };

@@ -99,7 +99,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                   points
                   {asset.has_uv && ", with u,v"}
                   {asset.has_colour && ", with colours"}
-                  {asset.measures.length > 0 && `, with ${asset.measures.join(", ")} on its points`}.
+                  {asset.measures.length > 0 && `, with ${asset.measures.join(", ")} on its points`}.{meshReport(asset)}
                 </p>
                 <div>
                   Its unit is <ChoiceRow label="Unit" value={unit} options={UNITS} onChoose={setUnit} />
@@ -193,3 +193,15 @@ const Sheet = styled(Dialog)`
 `;
 const Drop = styled.div`display: grid; gap: 12px;`;
 const Wrong = styled.p`color: var(--signal);`;
+
+/** Whether the mesh is closed, and what is doubled in it. */
+function meshReport({ open_edges: open, doubled_points: doubled }: Asset): string {
+  if (open === null || doubled === null) return "";
+  const closed =
+    open === 0
+      ? " It is closed."
+      : ` It is open along ${open.toLocaleString("en")} edges: a cut shows its inside there.`;
+  return doubled === 0
+    ? closed
+    : `${closed} ${doubled.toLocaleString("en")} points stand where another does: they move as one.`;
+}

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import Refusal
 from windsock.formats.glb import read_glb
@@ -29,6 +31,14 @@ def read_mesh(content: bytes, kind: str) -> Mesh:
     return READERS[kind](content)
 
 
+def open_edges(mesh: Mesh) -> int:
+    """How many edges have one face alone, by place: 0 for a closed mesh."""
+    _, place = np.unique(mesh.number, return_inverse=True)
+    sides = np.sort(place[mesh.faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)].astype(np.int64), axis=1)
+    _, count = np.unique(sides[:, 0] * (int(place.max(initial=0)) + 1) + sides[:, 1], return_counts=True)
+    return int((count == 1).sum())
+
+
 def summary(mesh: Mesh) -> dict[str, object]:
     """What people want to know of an imported mesh: counts, and its size in the file's units."""
     low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
@@ -40,4 +50,6 @@ def summary(mesh: Mesh) -> dict[str, object]:
         "has_uv": mesh.uv is not None,
         "has_colour": mesh.colour is not None,
         "measures": list(mesh.measures),
+        "open_edges": open_edges(mesh),
+        "doubled_points": len(mesh.points) - len(np.unique(mesh.number)),
     }

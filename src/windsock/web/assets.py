@@ -34,6 +34,8 @@ class AssetSummary(BaseModel):
     has_uv: bool
     has_colour: bool
     measures: list[str]
+    open_edges: Annotated[int | None, Field(description="Edges with one face alone; None: not counted")]
+    doubled_points: Annotated[int | None, Field(description="Points that stand where another one does")]
 
 
 class AssetList(BaseModel):
@@ -89,6 +91,10 @@ def import_file(query_data: FileName):
 
 
 def _summary(row: Asset) -> AssetSummary:
-    # Files that were imported before points could carry numbers say nothing of them.
-    told = {"measures": []} | row.summary | {"hash": row.hash, "name": row.name, "kind": row.kind}
+    # Files that were imported before these were counted say nothing of them.
+    told = (
+        {"measures": [], "open_edges": None, "doubled_points": None}
+        | row.summary
+        | {"hash": row.hash, "name": row.name, "kind": row.kind}
+    )
     return AssetSummary.model_validate(told)
