@@ -17,6 +17,7 @@ from windsock.core.fields.field import measure
 from windsock.demo.fog_over_the_light import fog_over_the_light
 from windsock.evaluator.work import ply_with_fields
 from windsock.formats.glb import write_glb
+from windsock.formats.importing import read_mesh
 
 FRONTEND = Path(__file__).parents[2] / "frontend"
 VALIDATE = """
@@ -29,6 +30,23 @@ require("gltf-validator").validateBytes(new Uint8Array(fs.readFileSync(0)), { ma
 def issues(content: bytes) -> dict:
     done = subprocess.run(["node", "-e", VALIDATE], input=content, cwd=FRONTEND, capture_output=True, check=True)
     return json.loads(done.stdout)
+
+
+CHANNELS = ("base_colour", "emission", "opacity", "roughness", "metallic", "transmission")
+
+
+def shaded(cut: bool = False) -> dict:
+    """The ball, whole, every channel driven by the field."""
+    document = cut_ball(field={"band": 0.4})
+    document["items"]["ball"]["recipe"]["steps"] = {
+        channel.replace("_", "-"): {
+            "kind": "shade", "rank": rank, "field": "front", "zone": "inside", "channel": channel, "laid": "everywhere",
+            "edge": "cut" if cut else "blended",
+            "ramp": {"stops": {"a": {"at": 0, "colour": "#400000", "value": 0.25}, "b": {"at": 1, "colour": "#FF8000", "value": 0.75}}},
+        }
+        for rank, channel in enumerate(CHANNELS)
+    }  # fmt: skip
+    return document
 
 
 def shot_of(name: str) -> tuple[dict, float]:
@@ -44,12 +62,38 @@ def shot_of(name: str) -> tuple[dict, float]:
         ball["items"]["ball"]["recipe"]["steps"]["cut"]["backs"] = "hidden"
     if name == "unusual names":
         ball["name"] = ball["items"]["ball"]["name"] = 'Bö\u0061y "№ 7" \\ <&> 🌬'
+    if name in ("shaded", "cut out"):
+        return shaded(cut=name == "cut out"), 40
+    if name == "wires":
+        ball["items"]["ball"]["recipe"]["steps"] = {"wire": {"kind": "wire", "rank": 0, "field": None}}
+        ball["items"]["ball"]["geometry"] = {"kind": "box", "divisions": 4}
+    if name == "carried":
+        ball["items"]["arm"] = {
+            "kind": "controller",
+            "name": "Arm",
+            "rank": 3,
+            "turn": [10, 20, 30],
+            "scale": [3, 1, 1],
+        }
+        ball["items"]["ball"] |= {"parent": "arm", "scale": [1, 2, 0.5], "turn": [40, 0, 0]}
     if name == "bright":
         ball["items"]["ball"]["look"] = {"emission": 12.5, "opacity": 0.4, "metallic": 1.0}
     return ball, 40
 
 
-NAMES = ["ball", "demo", "fading", "all gone", "hidden backs and a turned, stretched ball", "unusual names", "bright"]
+NAMES = [
+    "ball",
+    "demo",
+    "fading",
+    "all gone",
+    "hidden backs and a turned, stretched ball",
+    "unusual names",
+    "bright",
+    "shaded",
+    "cut out",
+    "wires",
+    "carried",
+]
 
 
 @pytest.mark.parametrize("name", NAMES)
@@ -101,3 +145,41 @@ def test_ply_carries_the_fields_at_the_points():
     np.testing.assert_allclose(np.asarray(raw["field_A"]).ravel(), values, atol=1e-5)
     np.testing.assert_allclose(np.asarray(raw["field_B"]).ravel(), values, atol=1e-5)
     assert points[:, 0].min() == pytest.approx(-0.5, abs=1e-5)
+
+
+def told(content: bytes) -> dict:
+    """The JSON of a GLB file."""
+    return json.loads(content[20 : 20 + int.from_bytes(content[12:16], "little")])
+
+
+def test_what_points_carry_goes_out_beside_the_material_and_comes_back():
+    shot, one = parsed(shaded()), evaluator()
+    frame = one.frame(shot, 40)
+    mesh = frame.draw[0].body.mesh
+    content = write_glb(shot, frame)
+    attributes = told(content)["meshes"][0]["primitives"][0]["attributes"]
+    assert {"_EMISSION", "_ROUGHNESS", "_METALLIC", "_TRANSMISSION", "COLOR_0"} <= set(attributes)
+    material = told(content)["materials"][0]
+    # Programs that do not read them see the mean.
+    assert material["pbrMetallicRoughness"]["roughnessFactor"] == pytest.approx(float(mesh.roughness.mean()), abs=1e-5)
+    assert material["alphaMode"] == "BLEND"
+    assert "KHR_materials_transmission" in material["extensions"]
+    back = read_mesh(content, "glb")
+    half = back.measure("roughness")[: len(mesh.points)]
+    np.testing.assert_allclose(half, mesh.roughness, atol=1e-6)
+    np.testing.assert_allclose(back.measure("emission 1")[: len(mesh.points)], mesh.emission[:, 0], atol=1e-6)
+    np.testing.assert_allclose(back.colour[: len(mesh.points)], mesh.colour, atol=2e-5)
+
+
+def test_an_opacity_that_is_cut_goes_out_as_a_mask():
+    shot = parsed(shaded(cut=True))
+    material = told(write_glb(shot, evaluator().frame(shot, 40)))["materials"][0]
+    assert material["alphaMode"] == "MASK"
+    assert material.get("alphaCutoff", 0.5) == 0.5
+
+
+def test_hidden_shapes_do_not_go_out():
+    document = cut_ball()
+    document["items"]["ball"]["shown"] = 0
+    shot = parsed(document)
+    assert "meshes" not in told(write_glb(shot, evaluator().frame(shot, 40)))
