@@ -61,3 +61,15 @@ def test_an_item_is_carried_stays_where_it_is_and_is_dragged_in_its_carriers_spa
     hands.saved(3)
     assert document(client, shot)["items"]["ball"]["parent"] is None
     assert hands.complaints() == []
+
+
+def test_a_shot_is_copied_at_home_with_a_history_of_its_own(hands: Hands, client: Client):
+    shot = client.new_shot(cut_ball() | {"name": "Two of a kind"})
+    client.edit(shot, 0, "/fields/front/level", 0.3)
+    hands.open("/")
+    hands.choose("Commands for Two of a kind", "Copy the shot")
+    hands.until(lambda: "Two of a kind copy" in hands.text())
+    listed = [one for project in client.get("/api/projects").json["projects"] for one in project["shots"]]
+    (copy,) = [one for one in listed if one["name"] == "Two of a kind copy"]
+    assert copy["revision"] == 0
+    assert document(client, copy["id"]) == document(client, shot) | {"name": "Two of a kind copy"}

@@ -1,11 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { FileTrigger } from "react-aria-components";
 import styled from "styled-components";
-import { answered, api, Refused } from "../api/client";
+import { answered, answeredShot, api, Refused } from "../api/client";
 import type { components } from "../api/schema";
 import { go } from "../parts/address";
-import { Button } from "../parts/Button";
+import { Button, IconButton } from "../parts/Button";
+import { CommandMenu } from "../parts/Choice";
 import { Hairline } from "../parts/Hairline";
 import { Mark } from "../parts/Mark";
 import { tell } from "../parts/messages";
@@ -100,6 +102,19 @@ function ProjectRow({ project }: { project: Project }) {
     if (made) await again();
   }
 
+  /** A copy of a shot as it stands, with a history of its own. */
+  async function copyShot(id: string) {
+    const state = await attempt(() =>
+      answeredShot(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: id } } })),
+    );
+    if (!state) return;
+    const document = { ...state.document, name: `${state.document.name} copy`.slice(0, 80) };
+    const made = await attempt(() =>
+      answered(api.POST("/api/projects/{project_id}/shots", { params, body: { name: null, document } })),
+    );
+    if (made) await again();
+  }
+
   async function rename() {
     const told = name.trim();
     if (!told || told === project.name) return setName(project.name);
@@ -139,6 +154,11 @@ function ProjectRow({ project }: { project: Project }) {
                 {shot.frames} frames, {Number(shot.fps.toFixed(3))} fps
               </small>
             </a>
+            <CommandMenu label={`Shot ${shot.name}`} commands={[["Copy the shot", () => void copyShot(shot.id)]]}>
+              <IconButton data-small aria-label={`Commands for ${shot.name}`}>
+                <MoreHorizontal size={14} />
+              </IconButton>
+            </CommandMenu>
           </li>
         ))}
       </ul>
@@ -171,6 +191,8 @@ const Section = styled.section`
   & input { flex: 1; padding: 3px 6px; margin-left: -7px; font-weight: 600; font-size: 16px; background: none; border: 1px solid transparent; border-radius: 3px; }
   & input:hover, & input:focus { border-color: var(--line); background: var(--card); }
   & ul { list-style: none; margin: 0; padding: 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(250px, 1fr)); gap: 14px; }
+  & li { position: relative; }
+  & li > button { position: absolute; right: 8px; bottom: 12px; }
   & li a { display: grid; color: inherit; text-decoration: none; background: var(--card); border: 1px solid var(--line); border-radius: 3px; overflow: hidden; padding-bottom: 8px; }
   & li a:hover { border-color: var(--ink-soft); }
   & li b, & li small { padding: 0 10px; }
