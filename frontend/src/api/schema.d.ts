@@ -954,7 +954,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["FindingsWish"];
+                    "application/json": components["schemas"]["Wished"];
                 };
             };
             responses: {
@@ -2219,34 +2219,6 @@ export interface components {
             findings: components["schemas"]["FindingOut"][];
         };
         /**
-         * FindingsWish
-         * @description A shot whose findings are wanted. A newer `wish` of the same `view` cancels older ones.
-         */
-        FindingsWish: {
-            /**
-             * Frame
-             * @default 0
-             */
-            frame: number;
-            /**
-             * Patch
-             * @default []
-             */
-            patch: components["schemas"]["Operation"][];
-            /** Revision */
-            revision: number;
-            /**
-             * View
-             * @default
-             */
-            view: string;
-            /**
-             * Wish
-             * @default 0
-             */
-            wish: number;
-        };
-        /**
          * FollowThrough
          * @description Swing behind the shape's own motion. The field's weight is how loose a point is: at 0 it is rigid.
          *
@@ -2349,7 +2321,7 @@ export interface components {
         };
         /**
          * FrameWish
-         * @description A frame. `held`: hashes of the blocks that the browser has. A newer `wish` of the same `view` cancels older ones.
+         * @description A frame. `held`: hashes of the blocks that the browser has.
          */
         FrameWish: {
             /**
@@ -4145,6 +4117,34 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
+         * Wished
+         * @description A newer `wish` of the same `view` cancels older ones.
+         */
+        Wished: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Revision */
+            revision: number;
+            /**
+             * View
+             * @default
+             */
+            view: string;
+            /**
+             * Wish
+             * @default 0
+             */
+            wish: number;
         };
         /**
          * Within

@@ -6,7 +6,7 @@ export type Keyed = { keys: Record<string, { frame: number; value: number | numb
 export type Parameter = NumberParameter | VectorParameter;
 
 export function isKeyed(value: unknown): value is Keyed {
-  return typeof value === "object" && value !== null && Object.hasOwn(value, "keys");
+  return value instanceof Object && Object.hasOwn(value, "keys");
 }
 
 /** The value at a pointer of the shot, or undefined. */

@@ -13,7 +13,6 @@ from threading import Lock
 import numpy as np
 from pydantic import BaseModel, JsonValue
 
-from windsock.core.document.items import Shape
 from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.bounds import estimate
@@ -22,10 +21,10 @@ from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.frame import Evaluator, Frame, Heat, Plans
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.probe import probe
+from windsock.core.evaluate.standing import standing_box
 from windsock.core.evaluate.watch import Watch
 from windsock.core.findings import Finding, find_all
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.geometry.placement import moved
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
 from windsock.evaluator.activity import Activity
 from windsock.evaluator.bundle import Bundler
@@ -260,7 +259,7 @@ class Desk:
             strip = cover(evaluator, shot, request.field, request.item, request.step_by)
             return Reply(data=np.stack([strip.inside, strip.band], axis=1).round(5).tolist()), ()
         if request.kind == "bounds":
-            return Reply(data=standing_bounds(evaluator, shot, request.frame, request.item)), ()
+            return Reply(data=standing_box(evaluator, shot, request.frame, request.item)), ()
         if request.kind == "findings":
             return Reply(data=[plain(finding) for finding in find_all(evaluator, shot)]), ()
         if request.kind == "probe":
@@ -293,19 +292,6 @@ class Desk:
         frame = evaluator.frame(shot, request.frame, heat=heat)
         seconds = time.perf_counter() - started
         return Reply(seconds=seconds), self._bundler.bundle(shot, frame, held, asked)
-
-
-def standing_bounds(evaluator: Evaluator, shot: Shot, frame: float, item: str) -> JsonValue:
-    """The box about a shape before its recipe, as it stands at a frame: its centre and size in world metres."""
-    if not isinstance(shot.items.get(item), Shape):
-        raise Refusal("The shape is no longer in the shot. Nothing was changed.")
-    evaluator.refuse_too_much(shot)
-    scene = evaluator.scene(shot, frame)
-    points = moved(evaluator.at_rest(scene, item).mesh.points, scene.placement(item))
-    if len(points) == 0:
-        raise Refusal("The shape has no points. Nothing was changed. Give it a size first.")
-    low, high = points.min(axis=0), points.max(axis=0)
-    return {"centre": ((low + high) / 2).round(4).tolist(), "size": (high - low).round(4).tolist()}
 
 
 def plain(finding: Finding) -> JsonValue:

@@ -2,25 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
 from apiflask import APIBlueprint
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import BaseModel
 
 from windsock.core.document.patches import Operation
 from windsock.evaluator.work import Request
-from windsock.web.frames import Looked
+from windsock.web.frames import Wished
 from windsock.web.guard import browser
 from windsock.web.service import service
 
 findings = APIBlueprint("findings", __name__, url_prefix="/api")
-
-
-class FindingsWish(Looked):
-    """A shot whose findings are wanted. A newer `wish` of the same `view` cancels older ones."""
-
-    view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
-    wish: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 
 class MendOut(BaseModel):
@@ -47,9 +38,9 @@ class FindingsOut(BaseModel):
 
 
 @findings.post("/shots/<shot_id>/findings")
-@findings.input(FindingsWish)
+@findings.input(Wished)
 @findings.output(FindingsOut)
-def of_shot(shot_id: str, json_data: FindingsWish):
+def of_shot(shot_id: str, json_data: Wished):
     """What is amiss in a shot over its whole range."""
     asked = Request(
         kind="findings",

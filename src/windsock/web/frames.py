@@ -31,6 +31,13 @@ class Looked(BaseModel):
     frame: FrameNumber = 0.0
 
 
+class Wished(Looked):
+    """A newer `wish` of the same `view` cancels older ones."""
+
+    view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
+    wish: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
 class HeatWish(BaseModel):
     """Which field is to be seen as colour, and on which shape."""
 
@@ -39,24 +46,20 @@ class HeatWish(BaseModel):
     item: Id
 
 
-class FrameWish(Looked):
-    """A frame. `held`: hashes of the blocks that the browser has. A newer `wish` of the same `view` cancels older ones."""
+class FrameWish(Wished):
+    """A frame. `held`: hashes of the blocks that the browser has."""
 
     held: Annotated[list[BlockHash], Field(max_length=4096)] = []
     heat: HeatWish | None = None
-    view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
-    wish: Annotated[int, Field(ge=0, le=2**53)] = 0
     ahead: Annotated[bool, Field(description="Nobody waits for it: it yields to what is waited for")] = False
 
 
-class CoverageWish(Looked):
+class CoverageWish(Wished):
     """A field's strip over the whole shot, on a shape."""
 
     field: Id
     item: Id
     step_by: Annotated[int, Field(ge=1, le=100)] = 1
-    view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
-    wish: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 
 class CoverageStrip(BaseModel):

@@ -156,6 +156,8 @@ def test_keys_outside_the_range():
     assert "Fog has keys at 100" in finding.says
     assert mended(document, "keys_outside")["frames"] == {"first": 0, "last": 100}
     assert kinds(mended(document, "keys_outside")) == []
+    document["items"]["fog"]["place"]["keys"]["k1"]["frame"] = -0.5
+    assert mended(document, "keys_outside")["frames"] == {"first": -1, "last": 100}
 
 
 def test_a_group_without_shapes_or_with_only_the_subject():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import ceil, floor
 
 from windsock.core.document.patches import Operation
 from windsock.core.findings.finding import Finding, Mend, listed, number
@@ -19,7 +20,7 @@ def find(survey: Survey) -> Iterator[Finding]:
             outside.setdefault("/" + "/".join(pointer.split("/")[1:3]), []).extend(beyond)
     for place, beyond in outside.items():
         name = _name(survey, place)
-        first, last = min(frames.first, int(min(beyond))), max(frames.last, -int(-max(beyond) // 1))
+        first, last = min(frames.first, floor(min(beyond))), max(frames.last, ceil(max(beyond)))
         yield Finding(
             "keys_outside",
             f"{name} has keys at {listed([number(frame) for frame in sorted(set(beyond))])}, outside the frames "
