@@ -4,22 +4,19 @@ from __future__ import annotations
 
 import time
 from itertools import count
+from pathlib import Path
 
 from bench.measuring import Bench, clocked, side_by_side
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.keeping import Keeper
-from windsock.core.geometry.mesh import Mesh
 from windsock.demo.the_sock_itself import the_sock_itself
-
-
-def no_files(asset: str) -> Mesh:
-    raise KeyError(asset)
+from windsock.evaluator.assets import AssetFolder
 
 
 def fresh() -> Evaluator:
-    return Evaluator(no_files, Keeper(Cache(2**31)))
+    return Evaluator(AssetFolder(Path("nowhere"), Cache(0)), Keeper(Cache(2**31)))
 
 
 def three_cuts(level: float) -> Shot:

@@ -9,7 +9,12 @@ from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.keeping import Keeper, Store
 from windsock.core.fields.source import Elements, Subject
+from windsock.core.geometry.clip import Clip
+from windsock.core.geometry.drawing import Drawing
+from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
+from windsock.formats.font import shipped_font
+from windsock.formats.importing import Held
 
 
 def cut_ball(geometry=None, source=None, field=None, step=None, **shot) -> dict:
@@ -47,13 +52,31 @@ def cut_ball(geometry=None, source=None, field=None, step=None, **shot) -> dict:
     } | shot
 
 
-def evaluator(budget: int = 2**28, store: Store | None = None) -> Evaluator:
-    """An evaluator with a cache of its own and no imported files."""
+class Files:
+    """What came from files, for tests: one thing, or none. Fonts that ship are there."""
 
-    def none(asset: str) -> Mesh:
-        raise AssertionError(f"no test file {asset}")
+    def __init__(self, held: Held | None = None) -> None:
+        self.held = held
 
-    return Evaluator(none, Keeper(Cache(budget), store))
+    def mesh(self, asset: str) -> Mesh:
+        held = self.held.mesh if isinstance(self.held, Clip) else self.held
+        assert isinstance(held, Mesh), f"no test mesh {asset}"
+        return held
+
+    def clip(self, asset: str) -> Clip | None:
+        return self.held if isinstance(self.held, Clip) else None
+
+    def drawing(self, asset: str) -> Drawing:
+        assert isinstance(self.held, Drawing), f"no test drawing {asset}"
+        return self.held
+
+    def lettering(self, font: str) -> Lettering:
+        return shipped_font(font)
+
+
+def evaluator(budget: int = 2**28, store: Store | None = None, held: Held | None = None) -> Evaluator:
+    """An evaluator with a cache of its own, and one imported file or none."""
+    return Evaluator(Files(held), Keeper(Cache(budget), store))
 
 
 def cut_mesh(document: dict, frame: float = 0.0) -> Mesh:

@@ -12,7 +12,7 @@ from shots import cut_ball, evaluator, parsed
 from windsock.commands.evaluate import evaluate
 from windsock.commands.say import Trouble
 from windsock.demo.the_sock_itself import the_sock_itself
-from windsock.formats.glb import write_glb
+from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_mesh
 
 

@@ -11,14 +11,12 @@ import pytest
 import trimesh
 from shots import cut_ball, evaluator, parsed
 
-from windsock.core.evaluate.cache import Cache
-from windsock.core.evaluate.frame import Evaluator
-from windsock.core.evaluate.keeping import Keeper
 from windsock.core.geometry.mesh import face_areas
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.imported import Imported, place_imported
+from windsock.core.timing.parameter import Moment
 from windsock.evaluator.work import ply_with_fields
-from windsock.formats.glb import write_glb
+from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_mesh, summary
 
 TETRAHEDRON = b"""# a comment
@@ -99,7 +97,7 @@ def test_what_goes_out_as_glb_comes_back_equal():
 @pytest.mark.parametrize(("up", "height"), [("x", 2.0), ("y", 3.0), ("z", 5.0)])
 def test_unit_and_up_axis(up, height):
     mesh = read_mesh(trimesh.creation.box((200, 300, 500)).export(file_type="obj").encode(), "obj")
-    placed = place_imported(Imported(asset="0" * 64, scale=0.01, up=up), mesh)
+    placed = place_imported(Imported(asset="0" * 64, scale=0.01, up=up), mesh, None, Moment(0, 0))
     assert np.ptp(placed.points[:, 1]) == pytest.approx(height)
     corners = placed.points[placed.faces].astype(float)
     assert np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])).sum() > 0
@@ -250,7 +248,7 @@ def test_numbers_of_its_own_on_the_points_of_a_glb_become_a_field():
     shot = parsed(
         cut_ball({"kind": "imported", "asset": "a" * 64}, field={"sources": {"heat": heat}}, step={"zone": "inside"})
     )
-    one = Evaluator(lambda _: mesh, Keeper(Cache(2**20)))
+    one = evaluator(held=mesh)
     left = one.frame(shot, 0).draw[0].body.mesh
     # heat runs from -1/2 .. 3/2 over the box; what is at least half way from 1/4 to 3/4 is cut away: x >= 0.
     assert left.points[:, 0].max() == pytest.approx(0.0, abs=1e-6)

@@ -16,7 +16,7 @@ from shots import cut_ball, evaluator, parsed, points_as_elements
 from windsock.core.fields.field import measure
 from windsock.demo.fog_over_the_light import fog_over_the_light
 from windsock.evaluator.work import ply_with_fields
-from windsock.formats.glb import write_glb
+from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_mesh
 
 FRONTEND = Path(__file__).parents[2] / "frontend"

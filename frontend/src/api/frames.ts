@@ -83,6 +83,8 @@ export type Manifest = {
   items: DrawItem[];
   placements: Record<string, number[]>;
   values: Record<string, number | [number, number, number]>;
+  /** Places along each path in the world, three numbers each. */
+  courses: Record<string, number[]>;
   reaches: { field: string; source: string; controller: string; outline: Outline }[];
   lights: { item: string; colour: string; strength: number }[];
   cameras: Record<string, { angle: number }>;

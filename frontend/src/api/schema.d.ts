@@ -42,7 +42,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Import an OBJ, GLB, PLY or STL file, sent as the body. The same file twice is one asset. */
+        /** Import a file of a shape, a drawing or a font, sent as the body. The same file twice is one asset. */
         post: {
             parameters: {
                 query: {
@@ -74,6 +74,55 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assets/{asset_hash}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outlines of an imported drawing as paths, its middle at the origin. */
+        get: {
+            parameters: {
+                query?: {
+                    height?: number;
+                };
+                header?: never;
+                path: {
+                    asset_hash: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Lines"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1681,7 +1730,7 @@ export interface components {
         };
         /**
          * AssetSummary
-         * @description An imported file: its name, and what its mesh is, in the file's own units.
+         * @description An imported file: its name, and what it holds, in the file's own units. sort: mesh, drawing or font.
          */
         AssetSummary: {
             /**
@@ -1691,6 +1740,7 @@ export interface components {
             doubled_points: number | null;
             /** Faces */
             faces: number;
+            flaws: components["schemas"]["Flaws"];
             /** Has Colour */
             has_colour: boolean;
             /** Has Uv */
@@ -1705,6 +1755,11 @@ export interface components {
             ];
             /** Kind */
             kind: string;
+            /**
+             * Lines
+             * @description Outlines of a drawing
+             */
+            lines: number;
             /** Low */
             low: [
                 number,
@@ -1713,15 +1768,40 @@ export interface components {
             ];
             /** Measures */
             measures: string[];
+            /**
+             * Moments
+             * @description How many moments of a movement are kept; 1: it stands still
+             */
+            moments: number;
             /** Name */
             name: string;
+            /**
+             * Notes
+             * @description What was left out
+             */
+            notes: string[];
             /**
              * Open Edges
              * @description Edges with one face alone; None: not counted
              */
             open_edges: number | null;
+            /**
+             * Paints
+             * @description Filled parts of a drawing
+             */
+            paints: number;
             /** Points */
             points: number;
+            /**
+             * Seconds
+             * @description How long its movement lasts
+             */
+            seconds: number;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "mesh" | "drawing" | "font";
         };
         /**
          * Bezier
@@ -1781,6 +1861,12 @@ export interface components {
          * @description Looks along the item's -Z axis.
          */
         Camera: {
+            /**
+             * Aim
+             * @description The item that its own -Z axis points at
+             * @default null
+             */
+            aim: string | null;
             /**
              * Angle
              * @description Angle of view from bottom to top
@@ -1882,6 +1968,12 @@ export interface components {
          */
         Controller: {
             /**
+             * Aim
+             * @description The item that its own -Z axis points at
+             * @default null
+             */
+            aim: string | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1894,6 +1986,20 @@ export interface components {
              * @default null
              */
             parent: string | null;
+            /**
+             * Pivot
+             * @description The place in it that it turns about
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            pivot: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
             /**
              * Place
              * @description Where the item stands
@@ -2156,6 +2262,60 @@ export interface components {
             step: number;
         };
         /**
+         * Extrude
+         * @description The filled parts and strokes of an SVG drawing, its middle at the item's place, painted in its own colours.
+         */
+        Extrude: {
+            /** Asset */
+            asset: string;
+            /**
+             * Bevel
+             * @description Width of the bevel
+             * @default 0
+             */
+            bevel: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Bevel Form
+             * @default round
+             * @enum {string}
+             */
+            bevel_form: "straight" | "round" | "hollow";
+            /**
+             * Bevel Rows
+             * @description Faces across the bevel
+             * @default 4
+             */
+            bevel_rows: number;
+            /**
+             * Depth
+             * @description Depth, flat at 0
+             * @default 0.2
+             */
+            depth: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Face Size
+             * @description Length of the faces' edges
+             * @default 0.05
+             */
+            face_size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Height
+             * @description Height of the drawing
+             * @default 1
+             */
+            height: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "extrude";
+            /**
+             * Painted
+             * @default true
+             */
+            painted: boolean;
+        };
+        /**
          * Field
          * @description Sources joined by words, with the level at which its edge lies and the band about it.
          */
@@ -2217,6 +2377,46 @@ export interface components {
         FindingsOut: {
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+        };
+        /**
+         * Fineness
+         * @description Every face split so many times. flat: the shape stays; smooth: Loop's surface; squares: Catmull and Clark's.
+         */
+        Fineness: {
+            /**
+             * Times
+             * @description How often faces are split
+             * @default 0
+             */
+            times: number;
+            /**
+             * Way
+             * @description Whether the shape is smoothed as it is split
+             * @default flat
+             * @enum {string}
+             */
+            way: "flat" | "smooth" | "squares";
+        };
+        /**
+         * Flaws
+         * @description Faces that can be mended: of no area, doubled, turned the wrong way.
+         */
+        Flaws: {
+            /**
+             * Doubled
+             * @default 0
+             */
+            doubled: number;
+            /**
+             * No Area
+             * @default 0
+             */
+            no_area: number;
+            /**
+             * Turned
+             * @default 0
+             */
+            turned: number;
         };
         /**
          * FollowThrough
@@ -2404,7 +2604,7 @@ export interface components {
         };
         /**
          * Imported
-         * @description The mesh of an imported file, which is known by the SHA-256 of its bytes.
+         * @description The mesh of an imported file, which is known by the SHA-256 of its bytes. motion: None where it stands still.
          */
         Imported: {
             /** Asset */
@@ -2414,6 +2614,14 @@ export interface components {
              * @enum {string}
              */
             kind: "imported";
+            /**
+             * Mended
+             * @description Without faces of no area, doubled and wrongly turned ones
+             * @default false
+             */
+            mended: boolean;
+            /** @default null */
+            motion: components["schemas"]["Motion"] | null;
             /**
              * Scale
              * @description Metres for one unit of the file
@@ -2524,6 +2732,12 @@ export interface components {
          */
         Light: {
             /**
+             * Aim
+             * @description The item that its own -Z axis points at
+             * @default null
+             */
+            aim: string | null;
+            /**
              * Colour
              * @default #FFF1DC
              */
@@ -2579,6 +2793,45 @@ export interface components {
             ] | components["schemas"]["KeyedVector"];
         };
         /**
+         * Line
+         * @description An outline of a drawing as a path.
+         */
+        Line: {
+            /** Closed */
+            closed: boolean;
+            /** Points */
+            points: components["schemas"]["LinePoint"][];
+        };
+        /**
+         * LinePoint
+         * @description A point of a path, with its handles relative to it.
+         */
+        LinePoint: {
+            /** After */
+            after: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Before */
+            before: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Joint
+             * @enum {string}
+             */
+            joint: "corner" | "smooth";
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Linear
          * @description The value goes in a straight line.
          */
@@ -2588,6 +2841,16 @@ export interface components {
              * @enum {string}
              */
             kind: "linear";
+        };
+        /**
+         * Lines
+         * @description The longest outlines of a drawing. left_out: how many shorter ones, or ones of too many points, there are.
+         */
+        Lines: {
+            /** Left Out */
+            left_out: number;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
         };
         /**
          * Look
@@ -2679,6 +2942,30 @@ export interface components {
             patch: components["schemas"]["Operation"][];
             /** Says */
             says: string;
+        };
+        /**
+         * Motion
+         * @description How the movement of a file is played.
+         */
+        Motion: {
+            /**
+             * After
+             * @default again
+             * @enum {string}
+             */
+            after: "stays" | "again" | "back";
+            /**
+             * Speed
+             * @description Times as fast as in the file
+             * @default 1
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Start
+             * @description Seconds of the shot at which it begins
+             * @default 0
+             */
+            start: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * Named
@@ -2937,6 +3224,141 @@ export interface components {
             rank: number;
         };
         /**
+         * Path
+         * @description A curve through points, in its own space: shapes are swept along it.
+         */
+        Path: {
+            /**
+             * Aim
+             * @description The item that its own -Z axis points at
+             * @default null
+             */
+            aim: string | null;
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "path";
+            /** Name */
+            name: string;
+            /**
+             * Parent
+             * @description The item that carries it
+             * @default null
+             */
+            parent: string | null;
+            /**
+             * Pivot
+             * @description The place in it that it turns about
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            pivot: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * Place
+             * @description Where the item stands
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            place: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /** Points */
+            points: {
+                [key: string]: components["schemas"]["PathPoint"];
+            };
+            /** Rank */
+            rank: number;
+            /**
+             * Scale
+             * @description Stretched along its own axes
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            scale: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * Turn
+             * @description Turned about X, then Y, then Z
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+        };
+        /**
+         * PathPoint
+         * @description A point of a path. The curve turns sharply there (corner) or flows through (smooth).
+         *
+         *     `before` and `after` are handles of cubic curves, relative to the point; where they are given, they rule.
+         */
+        PathPoint: {
+            /**
+             * After
+             * @default null
+             */
+            after: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Before
+             * @default null
+             */
+            before: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Joint
+             * @default smooth
+             * @enum {string}
+             */
+            joint: "corner" | "smooth";
+            /**
+             * Place
+             * @description Where the point is
+             */
+            place: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /** Rank */
+            rank: number;
+        };
+        /**
          * PictureSize
          * @description The size of the picture in pixels.
          */
@@ -3166,7 +3588,7 @@ export interface components {
          * @description Split every face in four, so many times; driven, only faces with the zone's weight at a corner.
          *
          *     flat: the shape stays as it is, its faces are finer. smooth: points go to the surface that Loop's subdivision leads to,
-         *     as far as the weight says.
+         *     as far as the weight says. squares: to that of Catmull and Clark; all faces are split.
          */
         Refine: {
             /**
@@ -3215,7 +3637,7 @@ export interface components {
              * @default flat
              * @enum {string}
              */
-            way: "flat" | "smooth";
+            way: "flat" | "smooth" | "squares";
             /**
              * Zone
              * @default band
@@ -3398,8 +3820,21 @@ export interface components {
          * @description An item with geometry, its look and its recipe.
          */
         Shape: {
+            /**
+             * Aim
+             * @description The item that its own -Z axis points at
+             * @default null
+             */
+            aim: string | null;
+            /**
+             * @default {
+             *       "times": 0,
+             *       "way": "flat"
+             *     }
+             */
+            fineness: components["schemas"]["Fineness"];
             /** Geometry */
-            geometry: components["schemas"]["Sphere"] | components["schemas"]["Box"] | components["schemas"]["Plane"] | components["schemas"]["Ring"] | components["schemas"]["Tube"] | components["schemas"]["Revolve"] | components["schemas"]["Imported"];
+            geometry: components["schemas"]["Sphere"] | components["schemas"]["Box"] | components["schemas"]["Plane"] | components["schemas"]["Ring"] | components["schemas"]["Tube"] | components["schemas"]["Revolve"] | components["schemas"]["Text"] | components["schemas"]["Extrude"] | components["schemas"]["Sweep"] | components["schemas"]["Imported"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3426,6 +3861,20 @@ export interface components {
              * @default null
              */
             parent: string | null;
+            /**
+             * Pivot
+             * @description The place in it that it turns about
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            pivot: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
             /**
              * Place
              * @description Where the item stands
@@ -3533,7 +3982,7 @@ export interface components {
              * @default {}
              */
             items: {
-                [key: string]: components["schemas"]["Shape"] | components["schemas"]["Controller"] | components["schemas"]["Light"] | components["schemas"]["Camera"];
+                [key: string]: components["schemas"]["Shape"] | components["schemas"]["Controller"] | components["schemas"]["Path"] | components["schemas"]["Light"] | components["schemas"]["Camera"];
             };
             /** Name */
             name: string;
@@ -3845,6 +4294,81 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * Sweep
+         * @description A round or square section along a path, in the path's own space: carried by the path, it lies on it.
+         *
+         *     `start` and `end` say which share of the path is covered; keyed, the sweep grows along it.
+         */
+        Sweep: {
+            /**
+             * End
+             * @description Share of the path where it ends
+             * @default 1
+             */
+            end: number | components["schemas"]["KeyedNumber"];
+            /**
+             * End Size
+             * @description Size of its last section
+             * @default 1
+             */
+            end_size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Height
+             * @description Height of the section
+             * @default 0.2
+             */
+            height: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sweep";
+            /** Path */
+            path: string;
+            /**
+             * Section
+             * @default round
+             * @enum {string}
+             */
+            section: "round" | "square";
+            /**
+             * Sides
+             * @description Faces round the section
+             * @default 24
+             */
+            sides: number;
+            /**
+             * Spacing
+             * @description Sections are this far apart
+             * @default 0.05
+             */
+            spacing: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Start
+             * @description Share of the path where it begins
+             * @default 0
+             */
+            start: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Start Size
+             * @description Size of its first section
+             * @default 1
+             */
+            start_size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Twist
+             * @description Turned by from end to end
+             * @default 0
+             */
+            twist: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Width
+             * @description Width of the section
+             * @default 0.2
+             */
+            width: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
          * TakeAway
          * @description A frame as a file.
          */
@@ -3874,6 +4398,84 @@ export interface components {
             anyway: boolean;
             /** Key */
             key: string;
+        };
+        /**
+         * Text
+         * @description Words standing on the item's X axis: the last line's baseline lies at y = 0. Points carry which `letter`, `word`
+         *     and `line` they belong to, counted from 0, as numbers that a field can read.
+         */
+        Text: {
+            /**
+             * Align
+             * @default middle
+             * @enum {string}
+             */
+            align: "left" | "middle" | "right";
+            /**
+             * Bevel
+             * @description Width of the bevel
+             * @default 0
+             */
+            bevel: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Bevel Form
+             * @default round
+             * @enum {string}
+             */
+            bevel_form: "straight" | "round" | "hollow";
+            /**
+             * Bevel Rows
+             * @description Faces across the bevel
+             * @default 4
+             */
+            bevel_rows: number;
+            /**
+             * Depth
+             * @description Depth, flat at 0
+             * @default 0.2
+             */
+            depth: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Face Size
+             * @description Length of the faces' edges
+             * @default 0.05
+             */
+            face_size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Font
+             * @default grotesque
+             */
+            font: string;
+            /**
+             * Kerning
+             * @default true
+             */
+            kerning: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "text";
+            /**
+             * Leading
+             * @description From line to line, in heights of a capital
+             * @default 1.6
+             */
+            leading: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Size
+             * @description Height of a capital
+             * @default 1
+             */
+            size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Tracking
+             * @description Added between letters, in heights of a capital
+             * @default 0
+             */
+            tracking: number | components["schemas"]["KeyedNumber"];
+            /** Words */
+            words: string;
         };
         /**
          * Time

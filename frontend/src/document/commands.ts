@@ -1,6 +1,6 @@
-import { newSource, newStep } from "./defaults";
+import { newGeometry, newSource, newStep } from "./defaults";
 import { isKeyed } from "./parameter";
-import type { Camera, Controller, Field, Geometry, Item, Light, Look, Patch, Shape, Shot, Step } from "./types";
+import type { Camera, Controller, Field, Geometry, Item, Light, Look, Patch, Path, Shape, Shot, Step } from "./types";
 import { fieldsOf, inOrder, lastRank, newId } from "./types";
 
 export const PLAIN_LOOK: Look = {
@@ -16,12 +16,17 @@ export const PLAIN_LOOK: Look = {
 
 const STANDING = {
   parent: null,
+  aim: null,
   place: [0, 0, 0] as [number, number, number],
   turn: [0, 0, 0] as [number, number, number],
 };
-const UNSTRETCHED = { scale: [1, 1, 1] as [number, number, number] };
+const UNSTRETCHED = {
+  pivot: [0, 0, 0] as [number, number, number],
+  scale: [1, 1, 1] as [number, number, number],
+};
 
-export const GEOMETRIES: Record<"Sphere" | "Box" | "Sheet" | "Ring" | "Tube" | "Revolve", Geometry> = {
+export const GEOMETRIES: Record<"Text" | "Sphere" | "Box" | "Sheet" | "Ring" | "Tube" | "Revolve", Geometry> = {
+  Text: newGeometry("text", { words: "Text" }),
   Sphere: { kind: "sphere", radius: 1, build: "icosahedron", subdivisions: 5, segments: 64, rings: 32 },
   Box: { kind: "box", width: 1, height: 1, depth: 1, divisions: 24 },
   Sheet: { kind: "plane", width: 4, depth: 4, columns: 40, rows: 40 },
@@ -61,6 +66,7 @@ export function addShape(shot: Shot, name: string, geometry: Geometry, place: [n
       ...UNSTRETCHED,
       place,
       geometry,
+      fineness: { times: 0, way: "flat" },
       look: PLAIN_LOOK,
       recipe,
     };
@@ -75,6 +81,45 @@ export function addController(shot: Shot, place: [number, number, number]) {
   );
 }
 
+type Corner = [number, number, number];
+export type CoursePoint = { place: Corner; joint: "corner" | "smooth"; before: Corner | null; after: Corner | null };
+
+const FIRST_PATH: CoursePoint[] = (
+  [
+    [-1.5, 0.5, 0],
+    [-0.5, 1.5, 0],
+    [0.5, 0.5, 0],
+    [1.5, 1.5, 0],
+  ] as Corner[]
+).map((place) => ({ place, joint: "smooth", before: null, after: null }));
+
+/** A path through points; four of them in a wave where none are given. */
+export function addPath(shot: Shot, name = "Path", points = FIRST_PATH, closed = false) {
+  const listed = points.slice(0, 400).map((point, rank) => [`p${rank + 1}`, { rank, ...point }] as const);
+  return added(
+    shot,
+    name,
+    (rank, told): Path => ({
+      kind: "path",
+      name: told,
+      rank,
+      ...STANDING,
+      ...UNSTRETCHED,
+      points: Object.fromEntries(listed),
+      closed,
+    }),
+  );
+}
+
+/** A sweep along a path of the shot, carried by it; without a path, along a new one. */
+export function addSweep(shot: Shot, path: string | null): { id: string; patch: Patch } {
+  const made = path ? { id: path, patch: [] as Patch } : addPath(shot);
+  const wanted = addShape(shot, "Sweep", newGeometry("sweep", { path: made.id }), [0, 0, 0]);
+  const [operation] = wanted.patch;
+  if (operation) Object.assign(operation.value as Shape, { parent: made.id, rank: lastRank(shot.items) + 0.5 });
+  return { id: wanted.id, patch: [...made.patch, ...wanted.patch] };
+}
+
 export function addLight(shot: Shot) {
   const stands = { place: [4, 6, 4], turn: [-45, 40, 0] } as const;
   return added(
@@ -85,6 +130,7 @@ export function addLight(shot: Shot) {
       name,
       rank,
       parent: null,
+      aim: null,
       place: [...stands.place],
       turn: [...stands.turn],
       colour: "#FFF1DC",

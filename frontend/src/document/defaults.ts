@@ -1,5 +1,5 @@
 import schema from "../../../docs/shot.schema.json";
-import type { Source, Step } from "./types";
+import type { Geometry, Source, Step } from "./types";
 
 type Declared = { default?: unknown; enum?: string[] };
 
@@ -31,6 +31,15 @@ export const MODELS: Record<Source["kind"] | Step["kind"], string> = {
   shade: "Shade",
   wire: "Wire",
 };
+
+/** A geometry with its defaults, but for what is given. */
+export function newGeometry<Kind extends Geometry["kind"]>(
+  kind: Kind,
+  given: Partial<Extract<Geometry, { kind: Kind }>>,
+): Geometry {
+  const model = kind.charAt(0).toUpperCase() + kind.slice(1);
+  return structuredClone({ ...defaultsOf(model), ...given, kind }) as Geometry;
+}
 
 /** A source of a kind with its defaults, but for what is given. */
 export function newSource<Kind extends Source["kind"]>(

@@ -7,6 +7,7 @@ export type ShotState = Schemas["ShotState"];
 export type Item = Shot["items"][string];
 export type Shape = Extract<Item, { kind: "shape" }>;
 export type Controller = Extract<Item, { kind: "controller" }>;
+export type Path = Extract<Item, { kind: "path" }>;
 export type Light = Extract<Item, { kind: "light" }>;
 export type Camera = Extract<Item, { kind: "camera" }>;
 export type Geometry = Shape["geometry"];

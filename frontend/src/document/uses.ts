@@ -56,12 +56,15 @@ function stand(shot: Shot, id: string): unknown {
   return item?.kind === "shape" ? [item.place, item.turn, item.scale, item.geometry] : item;
 }
 
-/** The items that may carry one: all but itself and those that it carries. */
+/** The items that may carry one: all but itself and those that it carries, or that aim at it. */
 export function carriersFor(items: Shot["items"], id: string): [string, Item][] {
-  const isCarried = (from: string | null | undefined): boolean =>
-    from === id || (from ? isCarried(items[from]?.parent) : false);
-  return inOrder(items).filter(([key]) => !isCarried(key));
+  const leansOnIt = (from: string | null | undefined): boolean =>
+    from === id || (from ? leansOnIt(items[from]?.parent) || leansOnIt(items[from]?.aim) : false);
+  return inOrder(items).filter(([key]) => !leansOnIt(key));
 }
+
+/** The items that one may aim at: as for carriers, since neither may depend on the other. */
+export const targetsFor = carriersFor;
 
 /** What refers to an item: fields that measure from it, groups that it is in, or the shot that looks through it. */
 export function usersOf(shot: Shot, id: string): string[] {
@@ -73,10 +76,13 @@ export function usersOf(shot: Shot, id: string): string[] {
   const groups = inOrder(shot.groups)
     .filter(([, group]) => id in group.members)
     .map(([, group]) => group.name);
+  const swept = inOrder(shot.items)
+    .filter(([, item]) => item.kind === "shape" && item.geometry.kind === "sweep" && item.geometry.path === id)
+    .map(([, item]) => `${item.name}, which is swept along it and goes with it,`);
   const carried = inOrder(shot.items)
     .filter(([, item]) => item.parent === id)
     .map(([, item]) => `${item.name}, which it carries,`);
-  return [...fields, ...groups, ...carried, ...(shot.camera === id ? ["the shot, as its camera"] : [])];
+  return [...fields, ...groups, ...swept, ...carried, ...(shot.camera === id ? ["the shot, as its camera"] : [])];
 }
 
 /** Removes an item, with the clauses that cannot do without it; it leaves its groups. */
@@ -98,6 +104,9 @@ export function removeItem(shot: Shot, id: string): Patch {
   }
   for (const [childId, child] of Object.entries(shot.items)) {
     if (child.parent === id) patch.push({ op: "replace", path: `/items/${childId}/parent`, value: null });
+    if (child.aim === id) patch.push({ op: "replace", path: `/items/${childId}/aim`, value: null });
+    if (child.kind === "shape" && child.geometry.kind === "sweep" && child.geometry.path === id)
+      patch.push(...removeItem(shot, childId));
   }
   if (shot.camera === id) {
     const other = Object.entries(shot.items).find(([key, item]) => item.kind === "camera" && key !== id)?.[0] ?? null;

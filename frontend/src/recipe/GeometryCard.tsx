@@ -9,9 +9,13 @@ import { Choice } from "../parts/Choice";
 import { useCommit, useSession } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
 import { Card, Meta, Place as Ordinal, Unfolded } from "./Card";
+import { FinenessSentence } from "./FinenessSentence";
 import { LookSentence } from "./LookSentence";
 import { PlaceSentence } from "./PlaceSentence";
 import { ProfileEditor } from "./ProfileEditor";
+import { SweepSentence } from "./shapes/SweepSentence";
+import { TextSentence } from "./shapes/TextSentence";
+import { ThickSentence } from "./shapes/ThickSentence";
 
 /** The head of a recipe: how the shape is built, where it stands and how it looks. */
 export function GeometryCard({ id, shape }: { id: string; shape: Shape }) {
@@ -21,7 +25,8 @@ export function GeometryCard({ id, shape }: { id: string; shape: Shape }) {
   return (
     <Card aria-label="Shape">
       <Ordinal>0</Ordinal>
-      <GeometrySentence pointer={`/items/${id}/geometry`} shape={shape} />
+      <GeometrySentence pointer={`/items/${id}/geometry`} shape={shape} />.
+      <FinenessSentence pointer={`/items/${id}/fineness`} fineness={shape.fineness} />
       {hidden && <Meta>{isKeyed(shape.shown) ? "Hidden at this frame." : "Hidden."} Its commands show it again.</Meta>}
       {report && (
         <Meta>
@@ -34,7 +39,7 @@ export function GeometryCard({ id, shape }: { id: string; shape: Shape }) {
       </Unfolded>
       <Unfolded>
         <SmallButton aria-expanded={open} onPress={() => setOpen(!open)}>
-          {open ? "Fold the place" : "Place, turn and stretch"}
+          {open ? "Fold the place" : "Place, turn, stretch, carrier"}
         </SmallButton>
         {open && (
           <div>
@@ -49,6 +54,15 @@ export function GeometryCard({ id, shape }: { id: string; shape: Shape }) {
 const BUILDS = [
   ["icosahedron", "a divided icosahedron"],
   ["latitude", "rings of latitude"],
+] as const;
+const PAINTED = [
+  ["own", "in its own colours"],
+  ["look", "in the look's colour"],
+] as const;
+const AFTER = [
+  ["stays", "stays"],
+  ["again", "begins again"],
+  ["back", "goes back"],
 ] as const;
 const UPS = [
   ["x", "X"],
@@ -129,6 +143,27 @@ function GeometrySentence({ pointer, shape }: { pointer: string; shape: Shape })
           {profileOpen && <ProfileEditor pointer={`${pointer}/profile`} profile={geometry.profile} />}
         </>
       );
+    case "text":
+      return <TextSentence pointer={pointer} text={geometry} />;
+    case "sweep":
+      return <SweepSentence pointer={pointer} sweep={geometry} />;
+    case "extrude":
+      return (
+        <>
+          Drawing <AssetName hash={geometry.asset} />, {value("Extrude", "height", "Height")} high,{" "}
+          <Choice
+            label="Colours of the drawing"
+            value={geometry.painted ? "own" : "look"}
+            options={PAINTED}
+            onChoose={(painted) =>
+              commit("colours of the drawing", [
+                { op: "replace", path: `${pointer}/painted`, value: painted === "own" },
+              ])
+            }
+          />
+          ; <ThickSentence pointer={pointer} model="Extrude" form={geometry.bevel_form} />
+        </>
+      );
     case "imported":
       return (
         <>
@@ -140,6 +175,31 @@ function GeometrySentence({ pointer, shape }: { pointer: string; shape: Shape })
             onChoose={(up) => commit(`${up.toUpperCase()} up`, [{ op: "replace", path: `${pointer}/up`, value: up }])}
           />{" "}
           is up
+          {geometry.motion && (
+            <>
+              ; its movement begins at{" "}
+              <NumberValue
+                pointer={`${pointer}/motion/start`}
+                quantity={quantity("Motion", "start")}
+                label="Start of the movement"
+              />
+              , goes{" "}
+              <NumberValue
+                pointer={`${pointer}/motion/speed`}
+                quantity={quantity("Motion", "speed")}
+                label="Speed of the movement"
+              />{" "}
+              as fast and then{" "}
+              <Choice
+                label="After the movement"
+                value={geometry.motion.after}
+                options={AFTER}
+                onChoose={(after) =>
+                  commit(`movement ${after}`, [{ op: "replace", path: `${pointer}/motion/after`, value: after }])
+                }
+              />
+            </>
+          )}
         </>
       );
   }

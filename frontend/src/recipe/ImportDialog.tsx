@@ -2,13 +2,17 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Dialog, FileTrigger, Heading, Modal, ModalOverlay } from "react-aria-components";
 import styled from "styled-components";
-import { headers, Refused } from "../api/client";
+import { answered, api, headers, Refused } from "../api/client";
 import type { components } from "../api/schema";
-import { addShape } from "../document/commands";
+import { addPath, addShape, type CoursePoint } from "../document/commands";
+import { newGeometry } from "../document/defaults";
+import type { Item, Patch } from "../document/types";
 import { Button } from "../parts/Button";
 import { ChoiceRow } from "../parts/Choice";
 import { useCommit, useEditing } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
+import { tell } from "../parts/messages";
+import { Flaws, Outline, Standing } from "./ImportReport";
 
 type Asset = components["schemas"]["AssetSummary"];
 type Up = "x" | "y" | "z";
@@ -36,6 +40,8 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
   const [wrong, setWrong] = useState("");
   const [unit, setUnit] = useState("1");
   const [up, setUp] = useState<Up>("y");
+  const [mend, setMend] = useState(false);
+  const [tall, setTall] = useState(1);
 
   async function bring(file: File | null | undefined) {
     if (!file) return;
@@ -46,6 +52,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
       setAsset(brought);
       setUnit(guessUnit(brought));
       setUp(brought.kind === "glb" ? "y" : guessUp(brought));
+      setMend(false);
       void queries.invalidateQueries({ queryKey: ["assets"] });
     } catch (fault) {
       setWrong(
@@ -63,11 +70,49 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
     const place = [-(low[0] + high[0]) / 2, -low[1], -(low[2] + high[2]) / 2].map((metres) =>
       Number(metres.toFixed(4)),
     ) as [number, number, number];
-    const name = asset.name.replace(/\.[^.]*$/, "").slice(0, 60) || "Shape";
-    const made = addShape(shot, name, { kind: "imported", asset: asset.hash, scale: Number(unit), up }, place);
-    commit(`import ${name}`, made.patch);
+    const motion = asset.moments > 1 ? { start: 0, speed: 1, after: "again" as const } : null;
+    const given = { asset: asset.hash, scale: Number(unit), up, motion, mended: mend };
+    add(addShape(shot, nameOf(asset), newGeometry("imported", given), place));
+  }
+
+  function add(made: { id: string; patch: Patch }) {
+    commit(`import ${asset ? nameOf(asset) : "a file"}`, made.patch);
     editing.session.setState({ chosen: made.id });
     leave();
+  }
+
+  function addDrawing() {
+    if (!asset) return;
+    const geometry = newGeometry("extrude", { asset: asset.hash, height: tall, depth: tall / 5, face_size: tall / 20 });
+    add(addShape(editing.documents.getState().shot, nameOf(asset), geometry, [0, tall / 2, 0]));
+  }
+
+  function addWords() {
+    if (!asset) return;
+    const { shot } = editing.documents.getState();
+    add(addShape(shot, "Text", newGeometry("text", { words: "Text", font: asset.hash }), [0, 0, 0]));
+  }
+
+  async function addLines() {
+    if (!asset) return;
+    try {
+      const query = { height: tall };
+      const params = { path: { asset_hash: asset.hash }, query };
+      const { lines, left_out: left } = await answered(api.GET("/api/assets/{asset_hash}/lines", { params }));
+      let { shot } = editing.documents.getState();
+      let id = "";
+      const patch: Patch = [];
+      for (const line of lines) {
+        const made = addPath(shot, nameOf(asset), line.points as CoursePoint[], line.closed);
+        patch.push(...made.patch);
+        shot = { ...shot, items: { ...shot.items, [made.id]: made.patch[0]?.value as Item } };
+        id = made.id;
+      }
+      if (left > 0) tell(`${left} shorter or very long outlines of the drawing were left out.`);
+      add({ id, patch });
+    } catch (fault) {
+      setWrong(fault instanceof Refused ? fault.message : String(fault));
+    }
   }
 
   function leave() {
@@ -88,11 +133,43 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
               void bring(event.dataTransfer.files[0]);
             }}
           >
-            <Heading slot="title">Import a shape</Heading>
-            {!asset && <p>Drop an OBJ, GLB, PLY or STL file here, or choose one. Up to 64 MB and 3 million faces.</p>}
+            <Heading slot="title">Import a file</Heading>
+            {!asset && (
+              <p>
+                Drop a file here, or choose one. Shapes: OBJ, GLB, PLY, STL, or a zip of numbered OBJ or PLY. Drawings
+                and paths: SVG. Fonts: TTF, OTF, WOFF2. Up to 64 MB and 3 million faces.
+              </p>
+            )}
             {busy && <Hairline label="Reading the file" />}
             {wrong && <Wrong role="alert">{wrong}</Wrong>}
-            {asset && size && (
+            {asset?.sort === "drawing" && (
+              <>
+                <p>
+                  <b>{asset.name}</b>: a drawing of {asset.paints} filled parts and {asset.lines} outlines.{" "}
+                  {asset.notes.join(" ")}
+                </p>
+                <Outline asset={asset} />
+                <Height>
+                  It will be{" "}
+                  <input
+                    type="number"
+                    aria-label="Height in metres"
+                    min={0.01}
+                    max={1000}
+                    step={0.1}
+                    value={tall}
+                    onChange={(event) => setTall(Math.min(1000, Math.max(0.01, Number(event.target.value) || 1)))}
+                  />{" "}
+                  m high.
+                </Height>
+              </>
+            )}
+            {asset?.sort === "font" && (
+              <p>
+                <b>{asset.name}</b>: a font. Every text of every shot can be set in it from now on.
+              </p>
+            )}
+            {asset?.sort === "mesh" && size && (
               <>
                 <p>
                   <b>{asset.name}</b>: {asset.faces.toLocaleString("en")} faces, {asset.points.toLocaleString("en")}{" "}
@@ -101,6 +178,14 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                   {asset.has_colour && ", with colours"}
                   {asset.measures.length > 0 && `, with ${asset.measures.join(", ")} on its points`}.{meshReport(asset)}
                 </p>
+                {asset.moments > 1 && (
+                  <p>
+                    It moves: {asset.moments.toLocaleString("en")} moments over {asset.seconds.toFixed(2)} s. How it
+                    plays is set in its recipe.
+                  </p>
+                )}
+                <Flaws asset={asset} mend={mend} setMend={setMend} />
+                <Standing size={size} />
                 <div>
                   Its unit is <ChoiceRow label="Unit" value={unit} options={UNITS} onChoose={setUnit} />
                 </div>
@@ -115,14 +200,27 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
             )}
             <footer>
               <FileTrigger
-                acceptedFileTypes={[".obj", ".glb", ".ply", ".stl"]}
+                acceptedFileTypes={[".obj", ".glb", ".ply", ".stl", ".zip", ".svg", ".ttf", ".otf", ".woff2"]}
                 onSelect={(files) => void bring(files?.[0])}
               >
                 <Button data-main={asset ? undefined : true}>{asset ? "Choose another file" : "Choose a file"}</Button>
               </FileTrigger>
-              {asset && (
+              {asset?.sort === "mesh" && (
                 <Button data-main onPress={finish}>
                   Add to the shot
+                </Button>
+              )}
+              {asset?.sort === "drawing" && (
+                <>
+                  <Button data-main isDisabled={asset.paints === 0} onPress={addDrawing}>
+                    Add as a shape
+                  </Button>
+                  <Button onPress={() => void addLines()}>Add its outlines as paths</Button>
+                </>
+              )}
+              {asset?.sort === "font" && (
+                <Button data-main onPress={addWords}>
+                  Set a text in it
                 </Button>
               )}
               <Button onPress={leave}>Leave</Button>
@@ -148,6 +246,10 @@ async function sendFile(file: File): Promise<Asset> {
       ? String(body.detail)
       : "The file was not taken. Nothing was imported.";
   throw new Refused(response.status, detail);
+}
+
+function nameOf(asset: Asset): string {
+  return asset.name.replace(/\.[^.]*$/, "").slice(0, 60) || "Shape";
 }
 
 /** Low and high corner in metres, Y up. */
@@ -192,6 +294,7 @@ const Sheet = styled(Dialog)`
   & footer { display: flex; gap: 8px; }
 `;
 const Drop = styled.div`display: grid; gap: 12px;`;
+const Height = styled.div`& input { width: 72px; font: inherit; padding: 2px 4px; background: var(--paper); color: var(--ink); border: 1px solid var(--line); border-radius: 3px; }`;
 const Wrong = styled.p`color: var(--signal);`;
 
 /** Whether the mesh is closed, and what is doubled in it. */

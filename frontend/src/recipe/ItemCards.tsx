@@ -7,9 +7,10 @@ import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
 import { Card, Unfolded } from "./Card";
 import { keyPlace } from "./keyPlace";
+import { PathCard } from "./PathCard";
 import { PlaceSentence } from "./PlaceSentence";
 
-const MODELS = { controller: "Controller", light: "Light", camera: "Camera", shape: "Shape" } as const;
+const MODELS = { controller: "Controller", path: "Path", light: "Light", camera: "Camera", shape: "Shape" } as const;
 
 /** What there is to say of an item without geometry. */
 export function ItemCards({ id, item }: { id: string; item: Item }) {
@@ -22,10 +23,15 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
   );
   return (
     <Card style={{ paddingLeft: 12 }} aria-label={item.name}>
-      <PlaceSentence pointer={`/items/${id}`} model={MODELS[item.kind]} scaled={item.kind === "controller"} />
+      <PlaceSentence
+        pointer={`/items/${id}`}
+        model={MODELS[item.kind]}
+        scaled={item.kind === "controller" || item.kind === "path"}
+      />
       <div>
         <SmallButton onPress={() => keyPlace(editing, id)}>Key its place here</SmallButton>
       </div>
+      {item.kind === "path" && <PathCard id={id} path={item} />}
       {item.kind === "controller" && (
         <Unfolded>
           {drives.length === 0 ? (

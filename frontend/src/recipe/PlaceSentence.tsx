@@ -1,5 +1,5 @@
 import { quantity } from "../document/quantities";
-import { carriersFor } from "../document/uses";
+import { carriersFor, targetsFor } from "../document/uses";
 import { Choice } from "../parts/Choice";
 import { useCommit, useEditing, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
@@ -15,6 +15,7 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
   const items = useShot((shot) => shot.items);
   const item = items[id];
   const carriers = carriersFor(items, id).map(([key, one]) => [key, one.name] as const);
+  const targets = targetsFor(items, id).map(([key, one]) => [key, one.name] as const);
   const vector = (name: string, label: string) =>
     AXES.map((letter, axis) => (
       <span key={letter}>
@@ -30,7 +31,12 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
   return (
     <>
       Stands at {vector("place", "Place")}, turned {vector("turn", "Turn")}
-      {scaled && <>, stretched {vector("scale", "Stretch")}</>}, carried by{" "}
+      {scaled && (
+        <>
+          , stretched {vector("scale", "Stretch")}, about its own {vector("pivot", "Pivot")}
+        </>
+      )}
+      , carried by{" "}
       <Choice
         label="Carried by"
         value={item?.parent ?? ""}
@@ -38,6 +44,13 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
         onChoose={(parent) => {
           if (item) commit("carried by", carry(session.getState().manifest, id, item, parent || null));
         }}
+      />
+      , aimed at{" "}
+      <Choice
+        label="Aimed at"
+        value={item?.aim ?? ""}
+        options={[["", "nothing"], ...targets]}
+        onChoose={(aim) => commit("aimed at", [{ op: "replace", path: `${pointer}/aim`, value: aim || null }])}
       />
     </>
   );

@@ -6,8 +6,10 @@ import {
   addController,
   addCutAway,
   addLight,
+  addPath,
   addPlainStep,
   addShape,
+  addSweep,
   copyItem,
   GEOMETRIES,
   showShape,
@@ -32,7 +34,7 @@ const STANDING_HEIGHTS: Partial<Record<keyof typeof GEOMETRIES, number>> = {
   Ring: 0.2,
   Tube: 0.75,
 };
-const KINDS = { shape: "shape", controller: "controller", light: "light", camera: "camera" } as const;
+const KINDS = { shape: "shape", path: "path", controller: "controller", light: "light", camera: "camera" } as const;
 
 /** The recipe of the chosen item, read from top to bottom, with the items of the shot as tabs at its head. */
 export function Recipe() {
@@ -76,6 +78,8 @@ export function Recipe() {
                     add(`add ${name}`, addShape(shot(), name, GEOMETRIES[name], [0, STANDING_HEIGHTS[name] ?? 0, 0])),
                 ] as const,
             ),
+            ["Sweep along a path", () => add("add a sweep", addSweep(shot(), pathFor(items, chosen)))],
+            ["Path", () => add("add a path", addPath(shot()))],
             ["Controller", () => add("add a controller", addController(shot(), [1.5, 1, 0]))],
             ["Light", () => add("add a light", addLight(shot()))],
             ["Camera", () => add("add a camera", addCamera(shot()))],
@@ -91,6 +95,16 @@ export function Recipe() {
       )}
       <ImportDialog open={importing} close={() => setImporting(false)} />
     </Pane>
+  );
+}
+
+/** The chosen item if it is a path, else the last path of the shot. */
+function pathFor(items: Record<string, Item>, chosen: string | null): string | null {
+  if (chosen && items[chosen]?.kind === "path") return chosen;
+  return (
+    inOrder(items)
+      .filter(([, item]) => item.kind === "path")
+      .at(-1)?.[0] ?? null
   );
 }
 
@@ -269,6 +283,7 @@ function Glyph({ item }: { item: Item }) {
   const paths: Record<Item["kind"], string> = {
     shape: "M3 12.5 8 15l5-2.5v-8L8 2 3 4.500ZM3 4.500 8 7l5-2.500M8 7v8",
     controller: "M8 1v5M8 10v5M1 8h5M10 8h5M8 5a3 3 0 1 0 0 6 3 3 0 0 0 0-6",
+    path: "M1 13C5 13 4 4 8 4s3 9 7 9M1 11v4M15 11v4",
     light:
       "M8 5a3 3 0 1 0 0 6 3 3 0 0 0 0-6M8 1v2M8 13v2M1 8h2M13 8h2M3 3l1.500 1.500M11.500 11.500 13 13M13 3l-1.500 1.500M4.500 11.500 3 13",
     camera: "M1 5h9v7H1ZM10 8l5-3v7l-5-3",

@@ -5,6 +5,9 @@ import { isKeyed } from "../document/parameter";
 import { beginDrag, useEditing, useSession, useShot, valueNow } from "../parts/editing";
 import { carrying } from "./carrying";
 import { outlinePath, project, size } from "./outlines";
+import { PathLines } from "./PathLines";
+import { movedTo } from "./rays";
+import { snapped } from "./snapping";
 import type { Stage } from "./stage";
 
 type Vector = [number, number, number];
@@ -53,11 +56,20 @@ export function Handles({ drawn }: { drawn: number }) {
     const move = (event: PointerEvent) => {
       const delta = { x: event.clientX - first.x, y: event.clientY - first.y };
       if (mode === "move") {
-        const there = movedTo(stage, from, axis, first, delta, canvas);
+        const there = snapped(
+          editing,
+          stage,
+          chosen,
+          movedTo(stage, from, axis, first, delta, canvas),
+          axis,
+          event.shiftKey,
+        );
         last = new THREE.Vector3(...there).applyMatrix4(carrier.clone().invert()).toArray();
-      } else if (mode === "turn")
-        last = start.map((angle, place) => angle + (place === (axis ?? 1) ? delta.x * 0.5 : 0)) as Vector;
-      else {
+      } else if (mode === "turn") {
+        const every = editing.session.getState().snap > 0 !== event.shiftKey ? 15 : 0;
+        const turnedTo = (angle: number) => (every ? Math.round(angle / every) * every : angle);
+        last = start.map((angle, place) => (place === (axis ?? 1) ? turnedTo(angle + delta.x * 0.5) : angle)) as Vector;
+      } else if (mode === "stretch") {
         const direction = axis === null ? null : screenDirection(stage, from, turned[axis]!);
         const along = direction ? delta.x * direction.x + delta.y * direction.y : delta.x;
         const factor = Math.max(0.01, 1 + along / ARM / 1.5);
@@ -98,6 +110,7 @@ export function Handles({ drawn }: { drawn: number }) {
   const keyed = chosen && item ? isKeyed(item[PROPERTY[mode] as "place"]) : false;
   return (
     <Overlay data-drawn={drawn}>
+      <PathLines stage={stage} manifest={manifest} />
       {manifest.reaches.map((reach) => {
         const matrix = manifest.placements[reach.controller];
         const mine = reach.controller === chosen;
@@ -218,40 +231,6 @@ function turnOf([x, y, z]: Vector): THREE.Vector3[] {
 
 function rad(degrees: number): number {
   return (degrees * Math.PI) / 180;
-}
-
-function rayAt(stage: Stage, x: number, y: number, box: DOMRect): THREE.Ray {
-  const caster = new THREE.Raycaster();
-  caster.setFromCamera(
-    new THREE.Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2),
-    stage.camera,
-  );
-  return caster.ray;
-}
-
-/** Where a place goes that is dragged along an axis of the world, or in the plane that faces the camera. */
-function movedTo(
-  stage: Stage,
-  from: THREE.Vector3,
-  axis: 0 | 1 | 2 | null,
-  first: { x: number; y: number },
-  delta: { x: number; y: number },
-  box: DOMRect,
-): Vector {
-  const [start, now] = [rayAt(stage, first.x, first.y, box), rayAt(stage, first.x + delta.x, first.y + delta.y, box)];
-  const ahead = new THREE.Vector3(0, 0, -1).transformDirection(stage.camera.matrixWorld);
-  const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(ahead, from);
-  const [one, other] = [
-    start.intersectPlane(plane, new THREE.Vector3()),
-    now.intersectPlane(plane, new THREE.Vector3()),
-  ];
-  if (!one || !other) return from.toArray();
-  const moved = other.sub(one);
-  if (axis === null) return from.clone().add(moved).toArray();
-  const along = new THREE.Vector3().setComponent(axis, 1);
-  const flat = along.clone().projectOnPlane(ahead);
-  const length = flat.lengthSq() > 1e-3 ? moved.dot(flat) / flat.lengthSq() : 0;
-  return from.clone().addScaledVector(along, length).toArray();
 }
 
 const Overlay = styled.svg`

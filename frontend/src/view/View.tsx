@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { ToggleButton } from "react-aria-components";
 import styled from "styled-components";
 import { inOrder } from "../document/types";
 import { Choice, ChoiceRow } from "../parts/Choice";
@@ -33,6 +34,7 @@ export function View() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [drawn, setDrawn] = useState(0);
   const reading = useSession((state) => state.reading);
+  const snap = useSession((state) => state.snap);
   const through = useSession((state) => state.through);
   const handle = useSession((state) => state.handle);
   const trouble = useSession((state) => state.trouble);
@@ -112,6 +114,13 @@ export function View() {
         )}
       </Chips>
       <Chips style={{ right: 12 }}>
+        <Snap
+          aria-label="Keep to steps"
+          isSelected={snap > 0}
+          onChange={(on) => session.setState({ snap: on ? 0.1 : 0 })}
+        >
+          Steps
+        </Snap>
         <ChoiceRow
           label="Handles"
           value={handle}
@@ -153,6 +162,11 @@ const Chips = styled.div`
 `;
 const Chip = styled.div`
   background: var(--card); border: 1px solid var(--line); border-radius: 3px; padding: 4px 8px;
+`;
+const Snap = styled(ToggleButton)`
+  padding: 4px 10px; background: var(--card); color: var(--ink); border: 1px solid var(--line); border-radius: 3px; cursor: pointer;
+  &[data-selected] { background: var(--ink); color: var(--card); }
+  &[data-focus-visible] { outline: 2px solid var(--sea); }
 `;
 const Before = styled.div`
   position: absolute; left: 50%; top: 10px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;

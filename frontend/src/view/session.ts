@@ -14,6 +14,10 @@ export type Session = {
   range: { first: number; last: number } | null;
   /** The chosen item: its recipe is open, its handles are in the view. */
   chosen: string | null;
+  /** The point of a path that is being worked on. */
+  point: string | null;
+  /** Metres to whose multiples dragged places keep; 0: anywhere. */
+  snap: number;
   /** The field that heat and mesh show. */
   field: string | null;
   reading: ReadingMode;
@@ -39,6 +43,8 @@ export type Session = {
 
 export function createSession(start: Pick<Session, "frame" | "playing" | "chosen" | "field">) {
   return create<Session>()(() => ({
+    point: null,
+    snap: 0,
     reading: "picture",
     through: "camera",
     handle: "move",

@@ -13,8 +13,9 @@ from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.refusals import Refusal
-from windsock.evaluator.work import AssetFolder, ply_with_fields
-from windsock.formats.glb import write_glb
+from windsock.evaluator.assets import AssetFolder
+from windsock.evaluator.work import ply_with_fields
+from windsock.formats.glb_out import write_glb
 
 
 def evaluate(words: list[str]) -> int:
@@ -34,7 +35,7 @@ def evaluate(words: list[str]) -> int:
     assets = AssetFolder(asked.assets or asked.shot.parent, cache)
     try:
         shot = parse_shot(json.loads(asked.shot.read_text()))
-        evaluator = Evaluator(assets.mesh, Keeper(cache))
+        evaluator = Evaluator(assets, Keeper(cache))
         frame = evaluator.frame(shot, asked.frame, asked.detail)
         written = write_glb(shot, frame) if asked.out.suffix == ".glb" else ply_with_fields(evaluator, shot, frame)
         asked.out.write_bytes(written)

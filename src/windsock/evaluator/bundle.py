@@ -10,11 +10,12 @@ from numpy.typing import NDArray
 from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import in_order
-from windsock.core.document.items import Camera, Light
+from windsock.core.document.items import Camera, Light, Path
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import DrawItem, Frame
 from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.placement import moved
 from windsock.core.kernels.packing import packed_normals, packed_surface, packed_tint
 from windsock.core.look import Look
 from windsock.core.timing.parameter import Moment
@@ -115,6 +116,7 @@ class Bundler:
             "placements": {name: matrix.T.ravel().tolist() for name, matrix in frame.placements.items()},
             "values": {pointer: at(keyed) for pointer, keyed in frame.plan.keyed().items()},
             "reaches": reaches(shot, at),
+            "courses": courses(shot, frame),
             "lights": [
                 {"item": key, "colour": item.colour, "strength": at(item.strength)}
                 for key, item in in_order(shot.items)
@@ -197,6 +199,22 @@ class Bundler:
             content = np.concatenate([content, np.zeros(-len(content) % 4, dtype=np.uint8)])
         self.blocks.put(f"block {name}", Block(content))
         return {"hash": name, "type": kind, "components": components, "count": values.size // components}
+
+
+COURSE_PLACES = 400
+"""Places of a path that are drawn at most."""
+
+
+def courses(shot: Shot, frame: Frame) -> dict[str, list[float]]:
+    """Places along each path in the world, three numbers each."""
+    found: dict[str, list[float]] = {}
+    for key, item in in_order(shot.items):
+        if isinstance(item, Path):
+            places = moved(item.course(frame.moment).places, frame.placements[key])
+            every = max(1, -(-len(places) // COURSE_PLACES))
+            kept = np.unique(np.append(np.arange(0, len(places), every), len(places) - 1))
+            found[key] = places[kept].round(5).ravel().tolist()
+    return found
 
 
 def reaches(shot: Shot, at: Moment) -> list[dict[str, object]]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import secrets
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
@@ -24,15 +23,16 @@ from windsock.core.evaluate.probe import probe
 from windsock.core.evaluate.standing import standing_box
 from windsock.core.evaluate.watch import Watch
 from windsock.core.findings import Finding, find_all
-from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.drawing import Drawing, Stroke, line_points
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
 from windsock.evaluator.activity import Activity
+from windsock.evaluator.assets import AssetFolder
 from windsock.evaluator.bundle import Bundler
 from windsock.evaluator.disk import FolderStore
 from windsock.evaluator.turns import Turns
 from windsock.evaluator.wire import Buffer
-from windsock.formats.glb import write_glb
-from windsock.formats.importing import read_mesh, summary
+from windsock.formats.glb_out import write_glb
+from windsock.formats.importing import summary
 from windsock.formats.obj import write_obj
 from windsock.formats.ply import write_ply
 
@@ -97,31 +97,6 @@ class LongWork(Exception):
 
 class MissingDocument(Exception):
     """The document that a request names has to be sent again."""
-
-
-class AssetFolder:
-    """Imported files by content hash, as the web process lays them out; parsed ones are kept in the cache."""
-
-    def __init__(self, folder: Path, cache: Cache) -> None:
-        self.folder = folder
-        self._cache = cache
-
-    def mesh(self, asset: str) -> Mesh:
-        """The mesh of an imported file. Raises MissingAsset."""
-        mesh, _ = self._cache.get_or_make(f"asset {asset}", lambda: self._read(asset))
-        return mesh
-
-    def lay_out(self, asset: str, kind: str, content: bytes) -> None:
-        """Put a file here, whole or not at all."""
-        self.folder.mkdir(parents=True, exist_ok=True)
-        beside = self.folder / f".{asset}.{secrets.token_hex(4)}.part"
-        beside.write_bytes(content)
-        beside.rename(self.folder / f"{asset}.{kind}")
-
-    def _read(self, asset: str) -> Mesh:
-        for path in self.folder.glob(f"{asset}.*"):
-            return read_mesh(path.read_bytes(), path.suffix[1:])
-        raise MissingAsset(asset)
 
 
 class Shots:
@@ -250,9 +225,11 @@ class Desk:
 
     def _heavy(self, request: Request, watch: Watch) -> tuple[Reply, Content]:
         if request.kind == "inspect":
-            return Reply(data=summary(self._assets.mesh(request.asset))), ()  # pyright: ignore[reportArgumentType]
+            return Reply(data=summary(self._assets.held(request.asset))), ()  # pyright: ignore[reportArgumentType]
+        if request.kind == "lines":
+            return Reply(data=lines_of(self._assets.drawing(request.asset), request.frame)), ()
         name, shot = self._shots.of(request)
-        evaluator = Evaluator(self._assets.mesh, self._keeper, watch, self._plans)
+        evaluator = Evaluator(self._assets, self._keeper, watch, self._plans)
         if request.kind == "frame":
             return self._frame(request, name, shot, evaluator)
         if request.kind == "coverage":
@@ -267,7 +244,7 @@ class Desk:
             clauses: JsonValue = [vars(clause) for clause in found.clauses]
             return Reply(data={**vars(found), "clauses": clauses}), ()
         if request.kind == "estimate":
-            return Reply(data=vars(estimate(shot, lambda asset: len(self._assets.mesh(asset).faces)))), ()
+            return Reply(data=vars(estimate(shot, self._assets))), ()
         if request.kind in WRITERS:
             frame = evaluator.frame(shot, request.frame)
             return Reply(), [WRITERS[request.kind](evaluator, shot, frame)]
@@ -292,6 +269,24 @@ class Desk:
         frame = evaluator.frame(shot, request.frame, heat=heat)
         seconds = time.perf_counter() - started
         return Reply(seconds=seconds), self._bundler.bundle(shot, frame, held, asked)
+
+
+MOST_LINES, MOST_LINE_POINTS = 24, 400
+"""Outlines of a drawing that become paths, and the points of one."""
+
+
+def lines_of(drawing: Drawing, height: float) -> JsonValue:
+    """The longest outlines of a drawing, `height` metres high in all, as JSON."""
+    ordered = sorted(drawing.strokes, key=lambda stroke: -float(np.ptp(stroke.curves.reshape(-1, 2), axis=0).max()))
+    fitting = [stroke for stroke in ordered if len(stroke.curves) < MOST_LINE_POINTS][:MOST_LINES]
+    places = np.concatenate([stroke.curves.reshape(-1, 2) for stroke in drawing.strokes])
+    low, high = places.min(axis=0), places.max(axis=0)
+    factor = height / max(float(high[1] - low[1]), 1e-9)
+    told: list[JsonValue] = []
+    for stroke in fitting:
+        moved = Stroke((stroke.curves - (low + high) / 2) * factor, stroke.closed)
+        told.append({"closed": stroke.closed, "points": [vars(point) for point in line_points(moved)]})
+    return {"lines": told, "left_out": len(drawing.strokes) - len(fitting)}
 
 
 def plain(finding: Finding) -> JsonValue:

@@ -1,24 +1,45 @@
-"""Files in: from bytes and a kind to a mesh, and what the mesh is."""
+"""Files in: from bytes and a kind to what they hold, and what that is."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
+from windsock.core.geometry.clip import Clip
+from windsock.core.geometry.drawing import Drawing
+from windsock.core.geometry.mending import mended
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import Refusal
-from windsock.formats.glb import read_glb
+from windsock.formats.font import Font, read_font
+from windsock.formats.glb_in import read_glb
 from windsock.formats.limits import FILE_LIMIT
+from windsock.formats.numbered import read_numbered
 from windsock.formats.obj import read_obj
 from windsock.formats.ply import read_ply
 from windsock.formats.stl import read_stl
+from windsock.formats.svg import read_svg
 
-READERS = {"obj": read_obj, "glb": read_glb, "ply": read_ply, "stl": read_stl}
-KINDS = "OBJ, GLB, PLY and STL"
+Held = Mesh | Clip | Drawing | Font
+"""What a file holds."""
+
+READERS: dict[str, Callable[[bytes], Held]] = {
+    "obj": read_obj,
+    "glb": read_glb,
+    "ply": read_ply,
+    "stl": read_stl,
+    "zip": read_numbered,
+    "svg": read_svg,
+    "ttf": read_font,
+    "otf": read_font,
+    "woff2": read_font,
+}
+KINDS = "OBJ, GLB, PLY and STL, zips of numbered OBJ or PLY, SVG drawings, and TTF, OTF and WOFF2 fonts"
 """As people read it."""
 
 
-def read_mesh(content: bytes, kind: str) -> Mesh:
-    """The mesh of a file. Raises Refusal in people's words."""
+def read_file(content: bytes, kind: str) -> Held:
+    """What a file holds. Raises Refusal in people's words."""
     if kind not in READERS:
         raise Refusal(f"Files of the kind “{kind}” are not read here. Nothing was imported. {KINDS} are.")
     if not content:
@@ -31,6 +52,16 @@ def read_mesh(content: bytes, kind: str) -> Mesh:
     return READERS[kind](content)
 
 
+def read_mesh(content: bytes, kind: str) -> Mesh:
+    """The mesh of a file, as it first stands. Raises Refusal."""
+    held = read_file(content, kind)
+    if isinstance(held, Clip):
+        return held.mesh
+    if not isinstance(held, Mesh):
+        raise Refusal("The file holds no faces. Nothing was imported. Choose a file of a shape.")
+    return held
+
+
 def open_edges(mesh: Mesh) -> int:
     """How many edges have one face alone, by place: 0 for a closed mesh."""
     _, place = np.unique(mesh.number, return_inverse=True)
@@ -39,10 +70,31 @@ def open_edges(mesh: Mesh) -> int:
     return int((count == 1).sum())
 
 
-def summary(mesh: Mesh) -> dict[str, object]:
-    """What people want to know of an imported mesh: counts, and its size in the file's units."""
+def summary(held: Held) -> dict[str, object]:
+    """What people want to know of an imported file: what it is, counts, and its size in the file's units."""
+    if isinstance(held, Font):
+        return {"sort": "font"}
+    if isinstance(held, Drawing):
+        low, high = held.bounds() if held.paints else (np.zeros(2), np.zeros(2))
+        return {
+            "sort": "drawing",
+            "low": [*low.tolist(), 0.0],
+            "high": [*high.tolist(), 0.0],
+            "paints": len(held.paints),
+            "lines": len(held.strokes),
+            "notes": held.notes,
+        }
+    if isinstance(held, Clip):
+        return _mesh_summary(held.mesh) | {"moments": len(held.seconds), "seconds": held.length}
+    return _mesh_summary(held)
+
+
+def _mesh_summary(mesh: Mesh) -> dict[str, object]:
     low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
+    _, flaws = mended(mesh)
     return {
+        "sort": "mesh",
+        "flaws": vars(flaws),
         "faces": len(mesh.faces),
         "points": len(mesh.points),
         "low": low.tolist(),

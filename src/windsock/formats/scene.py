@@ -38,7 +38,7 @@ def read_scene(content: bytes, kind: str, keeps_normals: bool, colour_is_linear:
     pieces = [piece for piece in pieces if piece is not None]
     if not pieces:
         raise Refusal("The file holds no faces. Nothing was imported. Write it with its surfaces as faces.")
-    return _checked(_joined(pieces), keeps_normals)
+    return checked(joined(pieces), keeps_normals)
 
 
 def _piece(scene: trimesh.Scene, node: str, keeps_normals: bool, colour_is_linear: bool) -> Mesh | None:
@@ -107,7 +107,8 @@ def decoded(encoded: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
 
 
-def _joined(pieces: list[Mesh]) -> Mesh:
+def joined(pieces: list[Mesh]) -> Mesh:
+    """Pieces as one mesh; what only some of them have is filled in."""
     starts = np.cumsum([0] + [len(piece.points) for piece in pieces[:-1]])
     points = np.concatenate([piece.points for piece in pieces])
 
@@ -140,7 +141,8 @@ def _joined(pieces: list[Mesh]) -> Mesh:
     )
 
 
-def _checked(mesh: Mesh, keeps_normals: bool) -> Mesh:
+def checked(mesh: Mesh, keeps_normals: bool) -> Mesh:
+    """The mesh with sound normals and a number for each place. Raises Refusal for places and faces that cannot be."""
     wrong = int((~np.isfinite(mesh.points).all(axis=1)).sum())
     if wrong:
         raise Refusal(

@@ -19,11 +19,12 @@ from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.watch import Watch
-from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal
+from windsock.evaluator.assets import AssetFolder
 from windsock.evaluator.disk import FolderStore
 from windsock.evaluator.warming import warm_up
-from windsock.evaluator.work import MEGABYTE, AssetFolder
+from windsock.evaluator.work import MEGABYTE
+from windsock.formats.importing import Held
 from windsock.jobs.export import export_frames
 from windsock.jobs.queue import Queue, worker_app
 from windsock.store import jobs
@@ -81,7 +82,7 @@ class Worker:
         self._exports = exports
         self._name = secrets.token_hex(8)
         self._keeper = Keeper(Cache(600 * MEGABYTE), FolderStore(cache / "history", 4096 * MEGABYTE))
-        self._assets = AssetFolder(cache / "assets", self._keeper.cache)
+        self._assets = StoredAssets(cache / "assets", self._keeper.cache, database)
 
     def do(self, job_id: str) -> None:
         """Do a job, if it is still to be done and nobody else is at it."""
@@ -112,7 +113,7 @@ class Worker:
             jobs.finish(session, job_id, self._name, state, says, file, size)
 
     def _worked(self, job: Job, shot: Shot, beat: Heartbeat) -> tuple[str, str, str]:
-        evaluator = Evaluator(self._mesh, self._keeper, beat.watch)
+        evaluator = Evaluator(self._assets, self._keeper, beat.watch)
         if job.kind == "prepare":
             evaluator.frame(shot, shot.frames.last)
             return "done", "Ready. The picture comes by itself.", ""
@@ -121,16 +122,25 @@ class Worker:
         packed = export_frames(shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told)
         return "done", f"{len(frames)} frames", str(packed.relative_to(self._exports))
 
-    def _mesh(self, asset: str) -> Mesh:
+
+class StoredAssets(AssetFolder):
+    """Imported files; those that are not in the folder are laid out from the database."""
+
+    def __init__(self, folder: Path, cache: Cache, database: Database) -> None:
+        super().__init__(folder, cache)
+        self._database = database
+
+    def held(self, asset: str) -> Held:
+        """See `AssetFolder`."""
         try:
-            return self._assets.mesh(asset)
+            return super().held(asset)
         except MissingAsset:
             with self._database.session() as session:
                 row = session.get(Asset, asset)
                 if row is None:
                     raise
-                self._assets.lay_out(row.hash, row.kind, row.content)
-            return self._assets.mesh(asset)
+                self.lay_out(row.hash, row.kind, row.content)
+            return super().held(asset)
 
 
 class Heartbeat:

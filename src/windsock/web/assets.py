@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from typing import Annotated
+from typing import Annotated, Literal
 
 from apiflask import APIBlueprint
 from flask import request
@@ -21,19 +21,34 @@ from windsock.web.service import service
 assets = APIBlueprint("assets", __name__, url_prefix="/api/assets")
 
 
+class Flaws(BaseModel):
+    """Faces that can be mended: of no area, doubled, turned the wrong way."""
+
+    no_area: int = 0
+    doubled: int = 0
+    turned: int = 0
+
+
 class AssetSummary(BaseModel):
-    """An imported file: its name, and what its mesh is, in the file's own units."""
+    """An imported file: its name, and what it holds, in the file's own units. sort: mesh, drawing or font."""
 
     hash: str
     name: str
     kind: str
+    sort: Literal["mesh", "drawing", "font"]
     faces: int
     points: int
+    moments: Annotated[int, Field(description="How many moments of a movement are kept; 1: it stands still")]
+    seconds: Annotated[float, Field(description="How long its movement lasts")]
+    paints: Annotated[int, Field(description="Filled parts of a drawing")]
+    lines: Annotated[int, Field(description="Outlines of a drawing")]
+    notes: Annotated[list[str], Field(description="What was left out")]
     low: tuple[float, float, float]
     high: tuple[float, float, float]
     has_uv: bool
     has_colour: bool
     measures: list[str]
+    flaws: Flaws
     open_edges: Annotated[int | None, Field(description="Edges with one face alone; None: not counted")]
     doubled_points: Annotated[int | None, Field(description="Points that stand where another one does")]
 
@@ -63,7 +78,7 @@ def list_assets():
 @assets.input(FileName, location="query")
 @assets.output(AssetSummary, status_code=201)
 def import_file(query_data: FileName):
-    """Import an OBJ, GLB, PLY or STL file, sent as the body. The same file twice is one asset."""
+    """Import a file of a shape, a drawing or a font, sent as the body. The same file twice is one asset."""
     if (request.content_length or 0) > FILE_LIMIT:
         size = (request.content_length or 0) / 2**20
         return problem(
@@ -90,10 +105,65 @@ def import_file(query_data: FileName):
         return _summary(row)
 
 
+class Height(BaseModel):
+    """How high a drawing stands in the shot."""
+
+    height: Annotated[float, Field(gt=0, le=10_000, description="In metres")] = 1.0
+
+
+class LinePoint(BaseModel):
+    """A point of a path, with its handles relative to it."""
+
+    place: tuple[float, float, float]
+    before: tuple[float, float, float] | None
+    after: tuple[float, float, float] | None
+    joint: Literal["corner", "smooth"]
+
+
+class Line(BaseModel):
+    """An outline of a drawing as a path."""
+
+    closed: bool
+    points: list[LinePoint]
+
+
+class Lines(BaseModel):
+    """The longest outlines of a drawing. left_out: how many shorter ones, or ones of too many points, there are."""
+
+    lines: list[Line]
+    left_out: int
+
+
+@assets.get("/<asset_hash>/lines")
+@assets.input(Height, location="query")
+@assets.output(Lines)
+def drawing_lines(asset_hash: str, query_data: Height):
+    """The outlines of an imported drawing as paths, its middle at the origin."""
+    reply, _ = service().ask(Request(kind="lines", asset=asset_hash, frame=query_data.height))
+    return reply.data
+
+
 def _summary(row: Asset) -> AssetSummary:
     # Files that were imported before these were counted say nothing of them.
     told = (
-        {"measures": [], "open_edges": None, "doubled_points": None}
+        {
+            "sort": "mesh",
+            "faces": 0,
+            "points": 0,
+            "moments": 1,
+            "seconds": 0.0,
+            "paints": 0,
+            "lines": 0,
+            "notes": [],
+            "low": (0, 0, 0),
+            "high": (0, 0, 0),
+            "has_uv": False,
+            "has_colour": False,
+            "measures": [],
+            "flaws": {},
+            "open_edges": None,
+            "doubled_points": None,
+        }
         | row.summary
         | {"hash": row.hash, "name": row.name, "kind": row.kind}
     )

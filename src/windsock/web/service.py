@@ -12,8 +12,9 @@ from pydantic import JsonValue
 
 from windsock.core.evaluate.cache import Cache
 from windsock.core.refusals import MissingAsset
+from windsock.evaluator.assets import AssetFolder
 from windsock.evaluator.client import EvaluatorClient
-from windsock.evaluator.work import AssetFolder, MissingDocument, Reply, Request
+from windsock.evaluator.work import MissingDocument, Reply, Request
 from windsock.jobs.queue import Queue
 from windsock.store.database import Database
 from windsock.store.editing import document_at

@@ -8,7 +8,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
-from shots import cut_ball, cut_mesh, evaluator, parsed
+from shots import Files, cut_ball, cut_mesh, evaluator, parsed
 
 from windsock.core.document.shot import BadDocument
 from windsock.core.evaluate.cache import Cache
@@ -176,7 +176,7 @@ def test_work_that_is_no_longer_wanted_stops_between_nodes():
     watch = Watch()
     watch.cancel()
     with pytest.raises(Cancelled):
-        Evaluator(lambda _: pytest.fail("no file"), Keeper(Cache(10)), watch).frame(parsed(NOISY), 0)
+        Evaluator(Files(), Keeper(Cache(10)), watch).frame(parsed(NOISY), 0)
 
 
 def test_the_cache_stays_within_its_budget_and_drops_what_was_not_used():

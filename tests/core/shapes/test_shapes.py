@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from shots import edge_lengths_at_border
+from shots import Files, edge_lengths_at_border
 
 from windsock.core.geometry.mesh import Mesh, face_areas
 from windsock.core.shapes import build
@@ -20,7 +20,7 @@ NOW = Moment(frame=0, seconds=0)
 
 
 def made(geometry) -> Mesh:
-    return build(geometry, NOW, lambda _: pytest.fail("no file is needed"))
+    return build(geometry, NOW, Files(), lambda _: pytest.fail("no path is needed"))
 
 
 def area(mesh: Mesh) -> float:

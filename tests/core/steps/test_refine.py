@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from shots import cut_ball, edge_lengths_at_border, evaluator, parsed
+from shots import Files, cut_ball, edge_lengths_at_border, evaluator, parsed
 
 from windsock.core.document.patches import patched
 from windsock.core.findings import find_all
@@ -77,7 +77,7 @@ def test_a_coarse_import_is_mended_by_a_refine_before_the_step():
     one = evaluator()
     plain = cut_ball({"kind": "sphere", "subdivisions": 3})
     mesh = one.at_rest(one.scene(parsed(plain), 0), "ball").mesh
-    one._assets = lambda _: mesh
+    one._assets = Files(mesh)
     (finding,) = find_all(one, parsed(document))
     assert finding.kind == "coarse_faces"
     assert finding.mend is not None

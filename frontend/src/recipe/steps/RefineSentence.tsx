@@ -1,12 +1,8 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
+import { WAYS } from "../FinenessSentence";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
-
-const WAYS = [
-  ["flat", "keeping the shape"],
-  ["smooth", "smoothing it"],
-] as const;
 
 export function RefineSentence({ pointer, step, put, undriven }: SentenceProps<"refine">) {
   return (

@@ -4,25 +4,30 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
-from windsock.core.declarations import Colour, Declared, Id, Name, Quantity, Rank
+from windsock.core.declarations import Colour, Declared, Id, Name, Quantity, Rank, in_order
+from windsock.core.geometry.course import Course, course_of
 from windsock.core.look import Look
 from windsock.core.shapes import Geometry
+from windsock.core.shapes.fineness import Fineness
 from windsock.core.steps import AnyStep, Step
-from windsock.core.timing.parameter import NumberParameter, VectorParameter
+from windsock.core.timing.parameter import Moment, NumberParameter, Vector, VectorParameter
 
 
 class ItemBase(Declared):
     """What every item has: a name, a place in the order, where it stands and how it is turned.
 
     `parent` carries it: place and turn are then in the parent's space, as that is moved and turned; how the parent is
-    stretched does not matter.
+    stretched does not matter. `aim` turns its -Z axis towards another item, its +Y axis up; `turn` comes on top of that.
     """
 
     name: Name
     rank: Rank
     parent: Annotated[Id | None, Field(description="The item that carries it")] = None
+    aim: Annotated[Id | None, Field(description="The item that its own -Z axis points at")] = None
     place: Annotated[VectorParameter, Quantity("Where the item stands", unit="m", low=-1e5, high=1e5)] = (0.0, 0.0, 0.0)
     turn: Annotated[
         VectorParameter, Quantity("Turned about X, then Y, then Z", unit="°", low=-36000, high=36000, drag=0.5)
@@ -30,8 +35,14 @@ class ItemBase(Declared):
 
 
 class Scaled(ItemBase):
-    """An item that can be stretched."""
+    """An item that can be stretched. `pivot`, in its own space, is what stands at its place: it is turned and stretched
+    about there."""
 
+    pivot: Annotated[VectorParameter, Quantity("The place in it that it turns about", unit="m", low=-1e5, high=1e5)] = (
+        0.0,
+        0.0,
+        0.0,
+    )
     scale: Annotated[VectorParameter, Quantity("Stretched along its own axes", unit="×", low=0.0001, high=10000)] = (
         1.0,
         1.0,
@@ -84,6 +95,7 @@ class Shape(Scaled):
         NumberParameter, Quantity("Shown from 1/2 on, hidden below", low=0, high=1, drag=0.01, whole=True)
     ] = 1.0
     geometry: Geometry
+    fineness: Fineness = Fineness()
     look: Look = Look()
     recipe: Recipe = Recipe()
 
@@ -111,5 +123,37 @@ class Camera(ItemBase):
     ] = 35.0
 
 
-Item = Annotated[Shape | Controller | Light | Camera, Field(discriminator="kind")]
-AnyItem = Shape | Controller | Light | Camera
+class PathPoint(Declared):
+    """A point of a path. The curve turns sharply there (corner) or flows through (smooth).
+
+    `before` and `after` are handles of cubic curves, relative to the point; where they are given, they rule.
+    """
+
+    rank: Rank
+    place: Annotated[VectorParameter, Quantity("Where the point is", unit="m", low=-1e5, high=1e5)]
+    joint: Literal["corner", "smooth"] = "smooth"
+    before: Vector | None = None
+    after: Vector | None = None
+
+
+class Path(Scaled):
+    """A curve through points, in its own space: shapes are swept along it."""
+
+    kind: Literal["path"] = "path"
+    points: Annotated[dict[Id, PathPoint], Field(min_length=2, max_length=400)]
+    closed: bool = False
+
+    def course(self, at: Moment) -> Course:
+        """The curve at a moment, in the path's own space."""
+        points = [point for _, point in in_order(self.points)]
+        places = np.array([at(point.place) for point in points], dtype=np.float64)
+        handles = [(_vector(point.before), _vector(point.after)) for point in points]
+        return course_of(places, handles, [point.joint == "smooth" for point in points], self.closed)
+
+
+def _vector(handle: Vector | None) -> NDArray[np.float64] | None:
+    return None if handle is None else np.array(handle, dtype=np.float64)
+
+
+Item = Annotated[Shape | Controller | Path | Light | Camera, Field(discriminator="kind")]
+AnyItem = Shape | Controller | Path | Light | Camera

@@ -7,14 +7,16 @@ from collections.abc import Iterable, Iterator, Mapping
 from graphlib import CycleError, TopologicalSorter
 from typing import Annotated, Literal, Self
 
+import numpy as np
 from pydantic import Field as Limits
 from pydantic import ValidationError, model_validator
 
 from windsock.core.declarations import Declared, Id, Name, Quantity, in_order
-from windsock.core.document.items import Camera, Controller, Group, Item, Shape
+from windsock.core.document.items import Camera, Controller, Group, Item, Path, Shape
 from windsock.core.fields.field import Field
-from windsock.core.geometry.placement import Matrix, placement
+from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
+from windsock.core.shapes import made_from
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 SCHEMA_VERSION = 1
@@ -80,16 +82,23 @@ class Shot(Declared):
     def placement(self, item: str, at: Moment) -> Matrix:
         """(4, 4) matrix from an item's space to the world."""
         thing = self.items[item]
-        scale = at(thing.scale) if isinstance(thing, (Shape, Controller)) else (1.0, 1.0, 1.0)
-        x, y, z = (max(abs(factor), 1e-6) for factor in scale)
-        own = placement(at(thing.place), at(thing.turn), (x, y, z))
-        return own if thing.parent is None else self._carrying(thing.parent, at) @ own
+        stands = self._carrying(item, at)
+        if not isinstance(thing, (Shape, Controller, Path)):
+            return stands
+        x, y, z = (max(abs(factor), 1e-6) for factor in at(thing.scale))
+        matrix = stands @ np.diag([x, y, z, 1.0])
+        matrix[:3, 3] -= matrix[:3, :3] @ np.array(at(thing.pivot))
+        return matrix
 
     def _carrying(self, item: str, at: Moment) -> Matrix:
         """(4, 4) matrix from the space in which an item carries others to the world: moved and turned, not stretched."""
         thing = self.items[item]
         own = placement(at(thing.place), at(thing.turn), (1.0, 1.0, 1.0))
-        return own if thing.parent is None else self._carrying(thing.parent, at) @ own
+        stands = own if thing.parent is None else self._carrying(thing.parent, at) @ own
+        if thing.aim is not None:
+            target = self._carrying(thing.aim, at)[:3, 3]
+            stands[:3, :3] = aimed(stands[:3, 3], target) @ own[:3, :3]
+        return stands
 
     def shapes_of(self, group: str) -> list[str]:
         """The ids of a group's shapes, in order."""
@@ -109,10 +118,20 @@ class Shot(Declared):
             if item.parent is not None and item.parent not in self.items:
                 yield f"{item.name} is carried by “{item.parent}”, which is not in the shot"
                 return
-        if circle := _circle_in({key: [item.parent] for key, item in self.items.items() if item.parent}):
+        for item in self.items.values():
+            if item.aim is not None and item.aim not in self.items:
+                yield f"{item.name} aims at “{item.aim}”, which is not in the shot"
+                return
+        leans = {key: [one for one in (item.parent, item.aim) if one] for key, item in self.items.items()}
+        if circle := _circle_in(leans):
             told = " → ".join(self.items[item].name for item in circle)
-            yield f"the items carry each other in a circle, {told}"
+            yield f"the items carry or aim at each other in a circle, {told}"
             return
+        for item in self.items.values():
+            for path in made_from(item.geometry) if isinstance(item, Shape) else ():
+                if not isinstance(self.items.get(path), Path):
+                    yield f"{item.name} is swept along “{path}”, which is not a path of the shot"
+                    return
         letters = [field.letter for field in self.fields.values()]
         if len(set(letters)) != len(letters):
             yield "two fields have the same letter"
@@ -216,7 +235,7 @@ def parse_shot(data: object) -> Shot:
 
 
 KINDS = {
-    "shape", "controller", "light", "camera", "sphere", "box", "plane", "ring", "tube", "revolve", "imported", "around", "noise",
+    "shape", "controller", "path", "light", "camera", "sphere", "box", "plane", "ring", "tube", "revolve", "text", "extrude", "sweep", "imported", "around", "noise",
     "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through", "shade", "wire", "refine",
 }  # fmt: skip
 COLLECTIONS = {

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from math import ceil
 
 from windsock.core.declarations import in_order
-from windsock.core.document.items import Shape
+from windsock.core.document.items import Path, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.marching import CHECKPOINT_BYTES
 from windsock.core.fields.spread import Spread
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.refusals import TooMuch
-from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Ring, Sphere, Tube
+from windsock.core.shapes import AnyGeometry, Assets, Box, Extrude, Imported, Plane, Ring, Sphere, Sweep, Text, Tube
+from windsock.core.shapes.fineness import Fineness
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
 from windsock.core.steps.refine import Refine
 from windsock.core.steps.wire import Wire
+from windsock.core.timing.parameter import Moment
 
 MEMORY_LIMIT = 3 * 2**30
 """Bytes that one frame of a shot may need at once."""
@@ -52,13 +53,13 @@ class Estimate:
     frame_seconds: float
 
 
-def estimate(shot: Shot, faces_of: Callable[[str], int] | None = None) -> Estimate:
-    """What one frame of a shot will need. faces_of: the faces of an imported file by its hash, where they are known."""
+def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
+    """What one frame of a shot will need. assets: what came from files, where that is known."""
     faces, held, before, each = 0, 0, 0.0, 0.0
     for _, item in in_order(shot.items):
         if not isinstance(item, Shape):
             continue
-        count = _faces(item, faces_of)
+        count = _faces(item, shot, assets)
         points = count // 2 + 3
         faces += count
         held += count * FACE_BYTES + points * POINT_BYTES
@@ -98,13 +99,13 @@ def estimate(shot: Shot, faces_of: Callable[[str], int] | None = None) -> Estima
     return Estimate(faces, held, before, each)
 
 
-def refuse_too_much(shot: Shot, faces_of: Callable[[str], int] | None = None) -> None:
+def refuse_too_much(shot: Shot, assets: Assets | None = None) -> None:
     """Raise TooMuch, before any work, for more faces, memory or ticks than are allowed."""
     total = 0
     for item in shot.items.values():
         if not isinstance(item, Shape):
             continue
-        count = _faces(item, faces_of)
+        count = _faces(item, shot, assets)
         total += count
         if count > FACE_LIMIT:
             raise TooMuch(
@@ -129,17 +130,17 @@ def refuse_too_much(shot: Shot, faces_of: Callable[[str], int] | None = None) ->
                         f"was changed. {largest(item.geometry, int(FACE_LIMIT * count / wired))}"
                     )
     if total > FACE_LIMIT:
-        name, geometry = _largest_shape(shot, faces_of)
-        left = FACE_LIMIT - (total - geometry.face_count()) if not isinstance(geometry, Imported) else 0
+        name, geometry = _largest_shape(shot, assets)
+        left = FACE_LIMIT - (total - geometry_faces(geometry, shot, assets))
         raise TooMuch(
             f"This shot, all its shapes together, would have {total:,} faces; the limit is {FACE_LIMIT:,}. Nothing was "
             f"changed. For {name}: {largest(geometry, max(left, 0))}"
         )
-    needed = estimate(shot, faces_of)
+    needed = estimate(shot, assets)
     if needed.bytes > MEMORY_LIMIT:
-        name, geometry = _largest_shape(shot, faces_of)
+        name, geometry = _largest_shape(shot, assets)
         share = MEMORY_LIMIT / needed.bytes
-        fits = int(share * (_faces_of_geometry(geometry, faces_of)) * 0.95)
+        fits = int(share * geometry_faces(geometry, shot, assets) * 0.95)
         raise TooMuch(
             f"This shot would need {needed.bytes / 2**30:.1f} GB at once; the limit is {MEMORY_LIMIT / 2**30:.0f} GB. "
             f"Nothing was changed. For {name}: {largest(geometry, fits)}"
@@ -154,6 +155,8 @@ def refuse_too_much(shot: Shot, faces_of: Callable[[str], int] | None = None) ->
 
 def refined_faces(faces: int, step: Refine, driven: bool) -> int:
     """How many faces so many become. Driven, it depends on the field: the step itself refuses what would be too many."""
+    if step.way == "squares":
+        return Fineness(times=step.times, way=step.way).faces(faces)
     return min(faces * 4**step.times, 2 * faces + 100_000) if driven else faces * 4**step.times
 
 
@@ -179,6 +182,13 @@ def largest(geometry: AnyGeometry, faces: int) -> str:
         return f"{_scaled(geometry.segments, geometry.face_count(), faces)} segments with {_scaled(geometry.sides, geometry.face_count(), faces)} sides would fit."
     if isinstance(geometry, Tube):
         return f"{_scaled(geometry.segments, geometry.face_count(), faces)} segments with {_scaled(geometry.rows, geometry.face_count(), faces)} rows would fit."
+    if isinstance(geometry, (Text, Extrude)):
+        size = Moment(0, 0)(geometry.face_size) * (geometry.face_count() / max(faces, 1)) ** 0.5
+        return f"Faces of {size * 1.05:.2g} m would fit."
+    if isinstance(geometry, Sweep):
+        return (
+            f"Sections {Moment(0, 0)(geometry.spacing) * geometry.face_count() / max(faces, 1):.2g} m apart would fit."
+        )
     rows = max(1, geometry.face_count() // (2 * geometry.segments))
     if 2 * 96 * rows <= faces:
         return f"{min(geometry.segments, faces // (2 * rows))} segments would fit."
@@ -190,19 +200,27 @@ def _scaled(setting: int, now: int, faces: int) -> int:
     return max(2, int(setting * (faces / max(now, 1)) ** 0.5))
 
 
-def _faces(item: Shape, faces_of: Callable[[str], int] | None) -> int:
-    return _faces_of_geometry(item.geometry, faces_of)
+def _faces(item: Shape, shot: Shot, assets: Assets | None) -> int:
+    return item.fineness.faces(geometry_faces(item.geometry, shot, assets))
 
 
-def _faces_of_geometry(geometry: AnyGeometry, faces_of: Callable[[str], int] | None) -> int:
+def geometry_faces(geometry: AnyGeometry, shot: Shot, assets: Assets | None) -> int:
+    """How many faces a shape has before its recipe, at most or about."""
     if isinstance(geometry, Imported):
-        return faces_of(geometry.asset) if faces_of else 0
+        return len(assets.mesh(geometry.asset).faces) if assets else 0
+    if isinstance(geometry, Extrude):
+        return geometry.face_count(assets.drawing(geometry.asset) if assets else None)
+    if isinstance(geometry, Sweep):
+        path = shot.items[geometry.path]
+        return geometry.face_count(
+            path.course(shot.moment(shot.frames.first)).length if isinstance(path, Path) else 0.0
+        )
     return geometry.face_count()
 
 
-def _largest_shape(shot: Shot, faces_of: Callable[[str], int] | None) -> tuple[str, AnyGeometry]:
+def _largest_shape(shot: Shot, assets: Assets | None) -> tuple[str, AnyGeometry]:
     shapes = [item for item in shot.items.values() if isinstance(item, Shape)]
-    shape = max(shapes, key=lambda item: _faces(item, faces_of))
+    shape = max(shapes, key=lambda item: _faces(item, shot, assets))
     return shape.name, shape.geometry
 
 

@@ -29,7 +29,8 @@ from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
 from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.kernels.surface_distance import Surface
-from windsock.core.shapes import Assets, build
+from windsock.core.shapes import Assets, build, made_from, plays
+from windsock.core.shapes.fineness import finely
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.part import Drive, Part, elements_of
 from windsock.core.timing.parameter import Moment
@@ -159,7 +160,7 @@ class Evaluator:
 
     def refuse_too_much(self, shot: Shot) -> None:
         """Raise TooMuch, before any work, for what would not fit."""
-        refuse_too_much(shot, lambda asset: len(self._assets(asset).faces))
+        refuse_too_much(shot, self._assets)
 
     def to_find(self, shot: Shot, frame: float) -> float:
         """About how many seconds it takes to find what a frame needs of the past and is not kept yet."""
@@ -170,8 +171,16 @@ class Evaluator:
         """A shape before any step."""
         shape = scene.shot.items[item_id]
         assert isinstance(shape, Shape)
-        key = scene.key("shape", shape.geometry)
-        mesh, _ = self._keeper.result(shape_node(item_id), key, lambda: build(shape.geometry, scene.at, self._assets))
+        moment = scene.at.seconds if plays(shape.geometry) else None
+        key = scene.key(
+            "shape", shape.geometry, shape.fineness, moment, *(scene.path(path) for path in made_from(shape.geometry))
+        )
+
+        def built() -> Mesh:
+            mesh = build(shape.geometry, scene.at, self._assets, lambda path: scene.path(path).course(scene.at))
+            return finely(mesh, shape.fineness)
+
+        mesh, _ = self._keeper.result(shape_node(item_id), key, built)
         return Subject(item_id, mesh, key)
 
     def field_on(

@@ -13,6 +13,7 @@ from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.fields.spread import Spread
+from windsock.core.shapes import made_from, plays
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
@@ -110,15 +111,18 @@ class Plan:
         name = f"item {item_id}"
         if name not in self._moving:
             item = self.shot.items[item_id]
-            told = [item.place, item.turn, getattr(item, "scale", None), getattr(item, "geometry", None)]
-            carried = item.parent is not None and self._carries_about(item.parent)
-            self._moving[name] = carried or any(_keyed(one) for one in told)
+            told = [getattr(item, "scale", None), getattr(item, "pivot", None), getattr(item, "points", None)]
+            self._moving[name] = (
+                self._carries_about(item_id) or any(_keyed(one) for one in told) or self.reshapes(item_id)
+            )
         return self._moving[name]
 
     def _carries_about(self, item_id: str) -> bool:
-        """Whether what an item carries is moved by it, or by what carries that."""
+        """Whether what an item carries is moved by it, by what carries that, or by what it aims at."""
         item = self.shot.items[item_id]
-        return _keyed(item.place) or _keyed(item.turn) or (item.parent is not None and self._carries_about(item.parent))
+        if _keyed(item.place) or _keyed(item.turn):
+            return True
+        return any(one is not None and self._carries_about(one) for one in (item.parent, item.aim))
 
     def alters(self, item_id: str) -> bool:
         """Whether a shape, after its recipe, may be other from moment to moment."""
@@ -136,8 +140,16 @@ class Plan:
         return [shape for group in groups for shape in self.shot.shapes_of(group) if shape != but]
 
     def reshapes(self, item_id: str) -> bool:
-        """Whether a shape's geometry is keyed."""
-        return _keyed(getattr(self.shot.items[item_id], "geometry", None))
+        """Whether a shape's geometry is keyed, or what it is made from."""
+        item = self.shot.items[item_id]
+        if not isinstance(item, Shape):
+            return False
+        paths = [self.shot.items[path] for path in made_from(item.geometry)]
+        return (
+            plays(item.geometry)
+            or _keyed(item.geometry)
+            or any(_keyed(getattr(path, "points", None)) for path in paths)
+        )
 
     def still(self, field_id: str, source_id: str, item_id: str, resting: bool) -> bool:
         """Whether a source has the same values at the rest points of a shape at every moment.
@@ -199,14 +211,21 @@ class Plan:
 
     def standing(self, item_id: str) -> JsonValue:
         """How an item stands and is made, as defined over the whole shot."""
-        kept = {"place", "turn", "scale", "geometry"}
+        kept = {"place", "turn", "scale", "pivot", "geometry", "fineness", "points", "closed"}
         item = self.shot.items[item_id]
         told: JsonValue = item.model_dump(mode="json", include=kept)
-        carriers: list[JsonValue] = []
-        while item.parent is not None:
-            item = self.shot.items[item.parent]
-            carriers.append(item.model_dump(mode="json", include={"place", "turn"}))
-        return [told, carriers]
+        paths = made_from(item.geometry) if isinstance(item, Shape) else []
+        return [told, self._leaning(item_id), *(self.standing(path) for path in paths)]
+
+    def _leaning(self, item_id: str) -> JsonValue:
+        """How what carries an item, and what it aims at, stand over the whole shot."""
+        item = self.shot.items[item_id]
+        behind = [one for one in (item.parent, item.aim) if one is not None]
+        told: list[JsonValue] = [item.parent is not None]
+        for one in behind:
+            told.append(self.shot.items[one].model_dump(mode="json", include={"place", "turn"}))
+            told.append(self._leaning(one))
+        return told
 
     def timing(self) -> JsonValue:
         """What turns frames into seconds."""

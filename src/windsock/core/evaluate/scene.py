@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Protocol
 
 from windsock.core.declarations import Declared, in_order
+from windsock.core.document.items import Path
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.plan import Plan
@@ -57,6 +58,12 @@ class SceneAt:
         if item not in self._placements:
             self._placements[item] = self.shot.placement(item, self.at)
         return self._placements[item]
+
+    def path(self, item: str) -> Path:
+        """A path of the shot."""
+        path = self.shot.items[item]
+        assert isinstance(path, Path)
+        return path
 
     def camera(self) -> Matrix | None:
         """(4, 4) matrix from the space of the shot's camera to the world, None where it has none."""

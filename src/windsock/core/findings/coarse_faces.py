@@ -10,7 +10,7 @@ from windsock.core.document.patches import Operation
 from windsock.core.evaluate.bounds import FACE_LIMIT
 from windsock.core.findings.finding import Finding, Mend, number
 from windsock.core.findings.survey import Listener, Survey
-from windsock.core.shapes import AnyGeometry, Box, Imported, Plane, Ring, Sphere, Tube
+from windsock.core.shapes import AnyGeometry, Box, Extrude, Imported, Plane, Ring, Sphere, Sweep, Text, Tube
 from windsock.core.steps.cut_away import CutAway
 from windsock.core.steps.refine import Refine
 
@@ -87,6 +87,14 @@ def finer(geometry: AnyGeometry, factor: int, pointer: str) -> tuple[Mend | None
         values = {"segments": geometry.segments * factor, "sides": geometry.sides * factor}
     elif isinstance(geometry, Tube):
         values = {name: getattr(geometry, name) * factor for name in ("segments", "rows", "rim_rows")}
+    elif isinstance(geometry, (Text, Extrude)):
+        if not isinstance(geometry.face_size, (int, float)):
+            return None, ""
+        values = {"face_size": round(geometry.face_size / factor, 5)}
+    elif isinstance(geometry, Sweep):
+        if not isinstance(geometry.spacing, (int, float)):
+            return None, ""
+        values = {"sides": geometry.sides * factor, "spacing": round(geometry.spacing / factor, 5)}
     else:
         values = {"segments": geometry.segments * factor, "ring_height": round(geometry.ring_height / factor, 5)}
     try:
@@ -109,5 +117,7 @@ SETTINGS = {
     "rows": "{:g} rows",
     "sides": "{:g} sides",
     "rim_rows": "{:g} rows across the wall",
+    "face_size": "faces of {:g} m",
+    "spacing": "sections {:g} m apart",
     "ring_height": "rings {:g} m apart",
 }

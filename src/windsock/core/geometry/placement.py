@@ -23,6 +23,19 @@ def placement(
     return matrix
 
 
+def aimed(place: NDArray[np.float64], target: NDArray[np.float64]) -> Matrix:
+    """(3, 3) rotation that points -Z from one place at another, +Y as near to up as that allows."""
+    back = place - target
+    length = float(np.linalg.norm(back))
+    if length < 1e-9:
+        return np.eye(3)
+    back = back / length
+    up = np.array([0.0, 1.0, 0.0]) if abs(back[1]) < 1 - 1e-9 else np.array([0.0, 0.0, -np.sign(back[1])])
+    right = np.cross(up, back)
+    right /= np.linalg.norm(right)
+    return np.stack([right, np.cross(back, right), back], axis=1)
+
+
 def rotation(turn: tuple[float, float, float]) -> Matrix:
     """(3, 3) rotation about X, then Y, then Z, of degrees."""
     (sx, sy, sz), (cx, cy, cz) = np.sin(np.radians(turn)), np.cos(np.radians(turn))

@@ -6,11 +6,13 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import StringConstraints
+from pydantic import Field, StringConstraints
 
 from windsock.core.declarations import Declared, Quantity
+from windsock.core.geometry.clip import Clip
+from windsock.core.geometry.mending import mended
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.timing.parameter import Finite
+from windsock.core.timing.parameter import Finite, Moment, NumberParameter
 
 ContentHash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 
@@ -22,17 +24,47 @@ UP_AXES = {
 """For the axis that points up in the file, the rotation that makes it Y."""
 
 
+class Motion(Declared):
+    """How the movement of a file is played."""
+
+    start: Annotated[
+        NumberParameter, Quantity("Seconds of the shot at which it begins", unit="s", low=-1e4, high=1e4)
+    ] = 0.0
+    speed: Annotated[NumberParameter, Quantity("Times as fast as in the file", unit="×", low=0.001, high=1000)] = 1.0
+    after: Literal["stays", "again", "back"] = "again"
+
+
 class Imported(Declared):
-    """The mesh of an imported file, which is known by the SHA-256 of its bytes."""
+    """The mesh of an imported file, which is known by the SHA-256 of its bytes. motion: None where it stands still."""
 
     kind: Literal["imported"] = "imported"
     asset: ContentHash
     scale: Annotated[Finite, Quantity("Metres for one unit of the file", unit="m", low=1e-6, high=1e6)] = 1.0
     up: Literal["x", "y", "z"] = "y"
+    motion: Motion | None = None
+    mended: Annotated[bool, Field(description="Without faces of no area, doubled and wrongly turned ones")] = False
 
 
-def place_imported(imported: Imported, mesh: Mesh) -> Mesh:
-    """The file's mesh in metres with Y up."""
-    turn = UP_AXES[imported.up]
-    points = (mesh.points @ turn.T * np.float32(imported.scale)).astype(np.float32)
-    return replace(mesh, points=points, rest=points, normals=(mesh.normals @ turn.T).astype(np.float32))
+def place_imported(imported: Imported, mesh: Mesh, clip: Clip | None, at: Moment) -> Mesh:
+    """The file's mesh in metres with Y up, as it is at a moment; its rest is the first moment of the file."""
+    turn, scale = UP_AXES[imported.up], np.float32(imported.scale)
+    posed = mesh if clip is None or imported.motion is None else clip.at(file_seconds(imported.motion, clip, at))
+
+    def placed(points: np.ndarray) -> np.ndarray:
+        return (points @ turn.T * scale).astype(np.float32)
+
+    points = placed(posed.points)
+    rest = points if posed is mesh else placed(posed.rest)
+    made = replace(posed, points=points, rest=rest, normals=(posed.normals @ turn.T).astype(np.float32))
+    return mended(made)[0] if imported.mended else made
+
+
+def file_seconds(motion: Motion, clip: Clip, at: Moment) -> float:
+    """The moment of the file that is shown at a moment of the shot."""
+    come = (at.seconds - at(motion.start)) * at(motion.speed)
+    if clip.length <= 0 or motion.after == "stays":
+        return min(max(come, 0.0), clip.length)
+    if motion.after == "again":
+        return come % clip.length
+    turn = come % (2 * clip.length)
+    return min(turn, 2 * clip.length - turn)

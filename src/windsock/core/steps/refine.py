@@ -10,10 +10,12 @@ from pydantic import Field
 
 from windsock.core.declarations import Quantity
 from windsock.core.fields.zones import Zone
+from windsock.core.geometry.catmull_clark import squared
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.subdivision import refined
 from windsock.core.refusals import TooMuch
+from windsock.core.shapes.fineness import Fineness, Way
 from windsock.core.steps.part import Drive, Part
 from windsock.core.steps.step import WeightedStep
 from windsock.core.timing.parameter import Moment
@@ -23,15 +25,13 @@ class Refine(WeightedStep):
     """Split every face in four, so many times; driven, only faces with the zone's weight at a corner.
 
     flat: the shape stays as it is, its faces are finer. smooth: points go to the surface that Loop's subdivision leads to,
-    as far as the weight says.
+    as far as the weight says. squares: to that of Catmull and Clark; all faces are split.
     """
 
     kind: Literal["refine"] = "refine"
     zone: Zone = "band"
     times: Annotated[int, Quantity("How often faces are split", low=1, high=5, drag=0.02, whole=True)] = 1
-    way: Annotated[Literal["flat", "smooth"], Field(description="Whether the shape is smoothed as it is split")] = (
-        "flat"
-    )
+    way: Annotated[Way, Field(description="Whether the shape is smoothed as it is split")] = "flat"
 
     def apply(self, part: Part, drive: Drive | None, matrix: Matrix, at: Moment) -> Part:
         """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between."""
@@ -41,6 +41,13 @@ class Refine(WeightedStep):
         if drive is not None:
             weight = weight * drive.zone(self.zone, self.curve)
             weight = weight if drive.overall is None else weight * drive.overall
+        if self.way == "squares":
+            if Fineness(times=self.times, way=self.way).faces(len(mesh.faces)) > FACE_LIMIT:
+                raise TooMuch(
+                    f"Splitting faces {self.times} times would make more than {FACE_LIMIT:,} of them. Nothing was changed. "
+                    "Split fewer times."
+                )
+            return replace(part, mesh=squared(mesh, weight, self.times)[0])
         for time in range(self.times):
             whole = int((weight > 0)[mesh.faces].any(axis=1).sum())
             if len(mesh.faces) + 3 * whole > FACE_LIMIT:

@@ -1,8 +1,7 @@
-"""glTF 2.0 binary (GLB), in and out."""
+"""GLB (glTF 2.0 binary) out."""
 
 from __future__ import annotations
 
-import json
 import struct
 from dataclasses import replace
 from typing import Literal
@@ -13,68 +12,15 @@ from numpy.typing import NDArray
 
 from windsock.core.document.items import Camera
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.bounds import FACE_LIMIT
 from windsock.core.evaluate.frame import DrawItem, Frame
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.look import Look
-from windsock.core.refusals import Refusal
 from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
-from windsock.formats.limits import POINT_LIMIT
-from windsock.formats.scene import read_scene
 
-READABLE_EXTENSIONS = {"KHR_materials_unlit", "KHR_materials_emissive_strength", "KHR_texture_transform"}
 POINT_CHANNELS = ("emission", "roughness", "metallic", "transmission")
 """What points carry beside colour and opacity: written as attributes of our own, named as the standard asks (_EMISSION, …)."""
-
-UNREADABLE = (
-    "The file is not a whole GLB file. Nothing was imported. Write it again from where it was made, and drop it here."
-)
-
-
-def read_glb(content: bytes) -> Mesh:
-    """All triangles of a GLB file in one mesh, with node transforms, normals, u,v and colours. Raises Refusal."""
-    told = _json_chunk(content)
-    required = set(told.get("extensionsRequired", [])) - READABLE_EXTENSIONS
-    if required:
-        raise Refusal(
-            f"The file needs {', '.join(sorted(required))}, which is not read here. Nothing was imported. Write it without compression or extensions."
-        )
-    counts = [accessor.get("count", 0) for accessor in told.get("accessors", [])]
-    if (
-        any(not isinstance(count, int) or not 0 <= count <= POINT_LIMIT for count in counts)
-        or sum(counts) > 4 * POINT_LIMIT
-    ):
-        raise Refusal(
-            f"The file says that it has more points or faces than the limit of {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it."
-        )
-    if any("uri" in buffer for buffer in told.get("buffers", [])):
-        raise Refusal("The file refers to other files. Nothing was imported. Write it as one GLB file.")
-    primitives = [primitive for mesh in told.get("meshes", []) for primitive in mesh.get("primitives", [])]
-    normals = bool(primitives) and all("NORMAL" in primitive.get("attributes", {}) for primitive in primitives)
-    return read_scene(content, "glb", keeps_normals=normals, colour_is_linear=True)
-
-
-def _json_chunk(content: bytes) -> dict:
-    if len(content) < 20 or content[:4] != b"glTF":
-        raise Refusal(UNREADABLE)
-    version, length = struct.unpack_from("<II", content, 4)
-    chunk, kind = struct.unpack_from("<I4s", content, 12)
-    if version != 2 or length != len(content) or kind != b"JSON" or chunk > len(content) - 20:
-        raise Refusal(UNREADABLE)
-    try:
-        told = json.loads(content[20 : 20 + chunk])
-        if not isinstance(told, dict):
-            raise TypeError
-        sound = all(
-            isinstance(entry, dict) for name in ("accessors", "buffers", "meshes") for entry in told.get(name, [])
-        )
-    except (ValueError, RecursionError, TypeError):
-        raise Refusal(UNREADABLE) from None
-    if not sound:
-        raise Refusal(UNREADABLE)
-    return told
 
 
 def write_glb(shot: Shot, frame: Frame) -> bytes:

@@ -1,0 +1,89 @@
+"""Imported files by content hash, as the web process lays them out, and what they hold, read once and kept."""
+
+from __future__ import annotations
+
+import secrets
+from pathlib import Path
+
+from windsock.core.evaluate.cache import Cache
+from windsock.core.geometry.clip import Clip
+from windsock.core.geometry.drawing import Drawing
+from windsock.core.geometry.lettering import Lettering
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.refusals import MissingAsset, Refusal
+from windsock.formats.font import SHIPPED, Font, shipped_font
+from windsock.formats.importing import Held
+from windsock.formats.parsed import restored
+from windsock.formats.reading import read_apart
+
+READ = "read2"
+"""The ending of a file that says what another one holds; it changes when readers do."""
+
+
+class AssetFolder:
+    """A folder of imported files. See `core.shapes.Assets`."""
+
+    def __init__(self, folder: Path, cache: Cache) -> None:
+        self.folder = folder
+        self._cache = cache
+
+    def held(self, asset: str) -> Held:
+        """What an imported file holds. Raises MissingAsset, and Refusal where it cannot be read."""
+        found, _ = self._cache.get_or_make(f"asset {asset}", lambda: self._read(asset))
+        return found
+
+    def mesh(self, asset: str) -> Mesh:
+        """See `Assets`."""
+        held = self.held(asset)
+        if isinstance(held, Clip):
+            return held.mesh
+        if not isinstance(held, Mesh):
+            raise Refusal("The file of this shape has no faces. The shot is unharmed. Choose another file.")
+        return held
+
+    def clip(self, asset: str) -> Clip | None:
+        """See `Assets`."""
+        held = self.held(asset)
+        return held if isinstance(held, Clip) else None
+
+    def drawing(self, asset: str) -> Drawing:
+        """See `Assets`."""
+        held = self.held(asset)
+        if not isinstance(held, Drawing):
+            raise Refusal("The file of this shape is not a drawing. The shot is unharmed. Choose an SVG file.")
+        return held
+
+    def lettering(self, font: str) -> Lettering:
+        """See `Assets`."""
+        if font in SHIPPED:
+            found, _ = self._cache.get_or_make(f"font {font}", lambda: shipped_font(font))
+            return found
+        held = self.held(font) if len(font) == 64 else shipped_font(font)
+        if not isinstance(held, Font):
+            raise Refusal("The file of this text is not a font. The shot is unharmed. Choose another font.")
+        return held
+
+    def lay_out(self, asset: str, kind: str, content: bytes) -> None:
+        """Put a file here, whole or not at all."""
+        self.folder.mkdir(parents=True, exist_ok=True)
+        beside = self.folder / f".{asset}.{secrets.token_hex(4)}.part"
+        beside.write_bytes(content)
+        beside.rename(self.folder / f"{asset}.{kind}")
+
+    def _read(self, asset: str) -> Held:
+        result = self.folder / f"{asset}.{READ}"
+        if not result.exists():
+            sources = [path for path in self.folder.glob(f"{asset}.*") if not path.suffix.startswith(".read")]
+            if not sources:
+                raise MissingAsset(asset)
+            beside = self.folder / f".{asset}.{secrets.token_hex(4)}.part"
+            try:
+                read_apart(sources[0], sources[0].suffix[1:], beside)
+                beside.rename(result)
+            finally:
+                beside.unlink(missing_ok=True)
+        try:
+            return restored(result)
+        except (OSError, ValueError, KeyError):
+            result.unlink(missing_ok=True)
+            raise MissingAsset(asset) from None

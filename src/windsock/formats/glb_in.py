@@ -1,0 +1,358 @@
+"""GLB (glTF 2.0 binary) in: meshes with node transforms, skins, morph targets and animation, vertex colours, pictures."""
+
+from __future__ import annotations
+
+import json
+import struct
+from dataclasses import dataclass, field, replace
+from io import BytesIO
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from windsock.core.geometry.clip import Clip, Pose
+from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
+from windsock.core.refusals import Refusal
+from windsock.formats.gltf_data import BROKEN, Channel, Data, Tree, chunks
+from windsock.formats.limits import MOMENT_LIMIT, POINT_LIMIT, POSE_LIMIT
+from windsock.formats.scene import MOST_MEASURES, checked, decoded, joined
+
+READABLE_EXTENSIONS = {"KHR_materials_unlit", "KHR_materials_emissive_strength", "KHR_texture_transform"}
+RATE = 30.0
+"""Moments in a second at which a movement is kept; between them points go straight."""
+
+PICTURE_LIMIT = 64_000_000
+"""Pixels of a picture."""
+
+UNREADABLE = (
+    "The file is not a whole GLB file. Nothing was imported. Write it again from where it was made, and drop it here."
+)
+Floats = NDArray[np.float64]
+
+
+@dataclass
+class Piece:
+    """One primitive where a node puts it."""
+
+    node: int
+    mesh: Mesh
+    skin: int | None
+    joints: NDArray[np.int64] | None = None
+    weights: Floats | None = None
+    shifts: list[tuple[Floats, Floats | None]] = field(default_factory=list[tuple[Floats, Floats | None]])
+    resting: Floats = field(default_factory=lambda: np.zeros(0))
+
+
+def read_glb(content: bytes) -> Mesh | Clip:
+    """All triangles of a GLB file in one mesh; a clip where its first animation moves them. Raises Refusal."""
+    data = _data(content)
+    try:
+        return _read(data)
+    except (TypeError, ValueError, KeyError, IndexError, AttributeError, AssertionError, OverflowError):
+        raise Refusal(BROKEN) from None
+
+
+def _data(content: bytes) -> Data:
+    told = _json_chunk(content)
+    required = set(told.get("extensionsRequired", [])) - READABLE_EXTENSIONS
+    if required:
+        raise Refusal(
+            f"The file needs {', '.join(sorted(map(str, required)))}, which is not read here. Nothing was imported. Write it without compression or extensions."
+        )
+    counts = [accessor.get("count", 0) for accessor in told.get("accessors", [])]
+    if (
+        any(not isinstance(count, int) or not 0 <= count <= POINT_LIMIT for count in counts)
+        or sum(counts) > 8 * POINT_LIMIT
+    ):
+        raise Refusal(
+            f"The file says that it has more points or faces than the limit of {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it."
+        )
+    if any("uri" in buffer for buffer in told.get("buffers", [])):
+        raise Refusal("The file refers to other files. Nothing was imported. Write it as one GLB file.")
+    return Data(told, chunks(content)[1])
+
+
+def _json_chunk(content: bytes) -> dict[str, Any]:
+    if len(content) < 20 or content[:4] != b"glTF":
+        raise Refusal(UNREADABLE)
+    version, length = struct.unpack_from("<II", content, 4)
+    chunk, kind = struct.unpack_from("<I4s", content, 12)
+    if version != 2 or length != len(content) or kind != b"JSON" or chunk > len(content) - 20:
+        raise Refusal(UNREADABLE)
+    try:
+        told = json.loads(content[20 : 20 + chunk])
+        lists = ("accessors", "buffers", "meshes", "nodes", "animations", "skins", "bufferViews", "extensionsRequired")
+        sound = isinstance(told, dict) and all(isinstance(told.get(name, []), list) for name in lists)
+        sound = sound and all(isinstance(entry, dict) for name in lists[:-1] for entry in told.get(name, []))
+    except (ValueError, RecursionError):
+        raise Refusal(UNREADABLE) from None
+    if not sound:
+        raise Refusal(UNREADABLE)
+    return told
+
+
+def _read(data: Data) -> Mesh | Clip:
+    tree = Tree(data)
+    pieces: list[Piece] = []
+    for node, _ in tree.order:
+        told = tree.nodes[node]
+        if "mesh" in told:
+            pieces += _pieces(data, node, told)
+        if sum(len(piece.mesh.faces) for piece in pieces) > FACE_LIMIT:
+            raise Refusal(
+                f"The file has more than {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it."
+            )
+    if not pieces:
+        raise Refusal("The file holds no faces. Nothing was imported. Write it with its surfaces as faces.")
+    channels = [channel for channel in tree.channels() if len(channel.seconds) > 1]
+    if any(len(piece.mesh.normals) == 0 for piece in pieces):
+        pieces = [
+            replace(piece, mesh=replace(piece.mesh, normals=np.zeros_like(piece.mesh.points))) for piece in pieces
+        ]
+        keeps = False
+    else:
+        keeps = True
+    first = _posed(data, tree, pieces, _moved(channels, 0.0) if channels else {})
+    mesh = checked(joined(first), keeps)
+    return _clip(data, tree, pieces, channels, mesh, keeps) if channels else mesh
+
+
+def _clip(data: Data, tree: Tree, pieces: list[Piece], channels: list[Channel], mesh: Mesh, keeps: bool) -> Mesh | Clip:
+    start = min(float(channel.seconds[0]) for channel in channels)
+    length = max(float(channel.seconds[-1]) for channel in channels) - start
+    count = int(np.ceil(length * RATE - 1e-6)) + 1
+    if count > MOMENT_LIMIT or count * len(mesh.points) > POSE_LIMIT:
+        raise Refusal(
+            f"The file moves {len(mesh.points):,} points over {length:.1f} s, which is more than is kept. Nothing was imported. "
+            f"Shorten it to {min(MOMENT_LIMIT, POSE_LIMIT // max(len(mesh.points), 1)) / RATE:.1f} s, or reduce it."
+        )
+    poses: list[Pose] = []
+    seconds = np.minimum(np.arange(count) / RATE, length)
+    for moment in seconds:
+        posed = checked(joined(_posed(data, tree, pieces, _moved(channels, start + float(moment)))), keeps)
+        poses.append(Pose(posed.points, posed.normals))
+    if all(np.allclose(pose.points, mesh.points, atol=1e-7) for pose in poses):
+        return mesh
+    return Clip(
+        replace(mesh, points=poses[0].points, rest=poses[0].points, normals=poses[0].normals), seconds, tuple(poses)
+    )
+
+
+def _moved(channels: list[Channel], seconds: float) -> dict[tuple[int, str], Floats]:
+    return {(channel.node, channel.property): channel.at(seconds) for channel in channels}
+
+
+def _pieces(data: Data, node: int, told: dict[str, Any]) -> list[Piece]:
+    mesh = data.one("meshes", told["mesh"])
+    skin = told.get("skin")
+    made: list[Piece] = []
+    for primitive in mesh.get("primitives", []):
+        faces = _faces(data, primitive)
+        if faces is None or len(faces) == 0:
+            continue
+        given = primitive.get("attributes", {})
+        points = data.array(given.get("POSITION")).astype(np.float32)
+        if faces.max() >= len(points) or points.shape[1] != 3:
+            raise Refusal(
+                "Faces of the file name points that it does not have. Nothing was imported. Write it again from where it was made."
+            )
+        piece = Piece(node, _plain(data, primitive, points, faces), skin if isinstance(skin, int) else None)
+        if piece.skin is not None and "JOINTS_0" in given and "WEIGHTS_0" in given:
+            piece.joints = data.array(given["JOINTS_0"]).astype(np.int64)
+            weights = data.array(given["WEIGHTS_0"]).astype(np.float64)
+            piece.weights = weights / np.maximum(weights.sum(axis=1, keepdims=True), 1e-9)
+            piece.mesh = replace(piece.mesh, measures={**piece.mesh.measures, **_weight_measures(data, piece)})
+        for target in primitive.get("targets", [])[:256]:
+            shift = (
+                data.array(target["POSITION"]).astype(np.float64)
+                if "POSITION" in target
+                else np.zeros((len(points), 3))
+            )
+            turned = data.array(target["NORMAL"]).astype(np.float64) if "NORMAL" in target else None
+            if shift.shape != points.shape or (turned is not None and turned.shape != points.shape):
+                raise Refusal(BROKEN)
+            piece.shifts.append((shift, turned))
+        piece.resting = np.resize(
+            np.array(told.get("weights", mesh.get("weights", [])) or [0.0], dtype=np.float64), max(len(piece.shifts), 1)
+        )
+        made.append(piece)
+    return made
+
+
+def _faces(data: Data, primitive: dict[str, Any]) -> NDArray[np.int32] | None:
+    """(m, 3) faces of a primitive; strips and fans as single triangles. None for points and lines."""
+    mode = primitive.get("mode", 4)
+    if mode not in (4, 5, 6):
+        return None
+    if "indices" in primitive:
+        index = data.array(primitive["indices"]).astype(np.int64).ravel()
+    else:
+        index = np.arange(len(data.array(primitive["attributes"]["POSITION"])))
+    if mode == 4:
+        return index[: len(index) // 3 * 3].reshape(-1, 3).astype(np.int32)
+    if len(index) < 3:
+        return None
+    if mode == 6:
+        return np.stack([np.full(len(index) - 2, index[0]), index[1:-1], index[2:]], axis=1).astype(np.int32)
+    strip = np.stack([index[:-2], index[1:-1], index[2:]], axis=1)
+    strip[1::2] = strip[1::2, [1, 0, 2]]
+    whole = (strip[:, 0] != strip[:, 1]) & (strip[:, 1] != strip[:, 2]) & (strip[:, 2] != strip[:, 0])
+    return strip[whole].astype(np.int32)
+
+
+def _plain(data: Data, primitive: dict[str, Any], points: NDArray[np.float32], faces: NDArray[np.int32]) -> Mesh:
+    """The primitive in its own space. Without normals in the file the mesh has none yet."""
+    given = primitive["attributes"]
+    count = len(points)
+
+    def attribute(name: str, columns: int) -> NDArray[np.float32] | None:
+        if name not in given:
+            return None
+        found = data.array(given[name])
+        if len(found) != count or found.shape[1] < columns:
+            raise Refusal(BROKEN)
+        return found[:, :columns].astype(np.float32)
+
+    normals = attribute("NORMAL", 3)
+    uv = attribute("TEXCOORD_0", 2)
+    if uv is not None:
+        uv = np.nan_to_num(uv)
+    measures = {}
+    for name in sorted(given):
+        found = data.array(given[name]) if str(name).startswith("_") else None
+        told = "".join(one for one in str(name).lstrip("_").lower() if one.isprintable())[:60]
+        if found is not None and len(found) == count and told:
+            columns = min(found.shape[1], 4)
+            names = [told] if columns == 1 else [f"{told} {place + 1}" for place in range(columns)]
+            values = np.nan_to_num(found.astype(np.float32), posinf=0, neginf=0)
+            measures |= {one: values[:, place] for place, one in enumerate(names)}
+    return Mesh(
+        points=points,
+        rest=points,
+        normals=np.zeros((0, 3), np.float32) if normals is None else normals,
+        faces=faces,
+        number=np.arange(count, dtype=np.int64),
+        uv=None if uv is None else np.column_stack([uv[:, 0], 1 - uv[:, 1]]).astype(np.float32),
+        colour=_colour(data, primitive, attribute("COLOR_0", 3), uv, count),
+        measures=dict(list(measures.items())[:MOST_MEASURES]),
+    )
+
+
+def _colour(
+    data: Data, primitive: dict[str, Any], own: NDArray[np.float32] | None, uv: NDArray[np.float32] | None, count: int
+) -> NDArray[np.float32] | None:
+    """(n, 3) linear: the material's base colour, times its picture at the points, times the points' own colour."""
+    told = primitive.get("material")
+    material = data.one("materials", told).get("pbrMetallicRoughness", {}) if told is not None else {}
+    factor = np.array(material.get("baseColorFactor", [1, 1, 1, 1]), dtype=np.float64)[:3]
+    picture = material.get("baseColorTexture", {}).get("index")
+    seen = None if picture is None or uv is None else _picture(data, picture)
+    if own is None and seen is None and "baseColorFactor" not in material:
+        return None
+    colour = np.tile(factor, (count, 1)) if own is None else own * factor
+    if seen is not None and uv is not None:
+        colour = colour * _looked_up(seen, uv)
+    return np.clip(np.nan_to_num(colour), 0, 1).astype(np.float32)
+
+
+def _picture(data: Data, place: object) -> NDArray[np.uint8] | None:
+    source = data.one("textures", place).get("source")
+    if source is None:
+        return None
+    image = data.one("images", source)
+    if "bufferView" not in image:
+        raise Refusal("The file refers to pictures beside it. Nothing was imported. Write it as one GLB file.")
+    try:
+        with Image.open(BytesIO(data.bytes_of(image["bufferView"])), formats=("PNG", "JPEG", "WEBP")) as opened:
+            if opened.width * opened.height > PICTURE_LIMIT:
+                raise Refusal(
+                    "A picture in the file has more than 64 million pixels. Nothing was imported. Save it smaller."
+                )
+            return np.asarray(opened.convert("RGB"))
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+        raise Refusal(
+            "A picture in the file cannot be read. Nothing was imported. Save it as PNG or JPEG again."
+        ) from None
+
+
+def _looked_up(picture: NDArray[np.uint8], uv: NDArray[np.float32]) -> Floats:
+    """(n, 3) linear colour of a picture at u, v, repeated beyond 0..1, between its pixels."""
+    high, wide = picture.shape[:2]
+    x, y = (uv[:, 0] % 1) * wide - 0.5, (uv[:, 1] % 1) * high - 0.5
+    left, top = np.floor(x).astype(int), np.floor(y).astype(int)
+    share_x, share_y = (x - left)[:, None], (y - top)[:, None]
+
+    def pixel(column: NDArray[np.int64], row: NDArray[np.int64]) -> Floats:
+        return decoded(picture[row % high, column % wide].astype(np.float64) / 255)
+
+    upper = pixel(left, top) * (1 - share_x) + pixel(left + 1, top) * share_x
+    lower = pixel(left, top + 1) * (1 - share_x) + pixel(left + 1, top + 1) * share_x
+    return upper * (1 - share_y) + lower * share_y
+
+
+def _weight_measures(data: Data, piece: Piece) -> dict[str, NDArray[np.float32]]:
+    """The weight of every joint at the points, by the joint's name: numbers that a field can read."""
+    assert piece.joints is not None
+    assert piece.weights is not None
+    joints = data.one("skins", piece.skin).get("joints", [])
+    found: dict[str, NDArray[np.float32]] = {}
+    for place in np.unique(piece.joints[piece.weights > 0])[:MOST_MEASURES].tolist():
+        if place >= len(joints):
+            raise Refusal(BROKEN)
+        name = str(data.one("nodes", joints[place]).get("name", f"joint {place}"))
+        told = "".join(one for one in name if one.isprintable())[:50] or f"joint {place}"
+        found[f"weight of {told}"] = np.where(piece.joints == place, piece.weights, 0).sum(axis=1).astype(np.float32)
+    return found
+
+
+def _posed(data: Data, tree: Tree, pieces: list[Piece], moved: dict[tuple[int, str], Floats]) -> list[Mesh]:
+    """The pieces in the scene's space, bent and moved."""
+    matrices = tree.matrices(moved)
+    skins: dict[int, Floats] = {}
+    made: list[Mesh] = []
+    for piece in pieces:
+        points, normals = piece.mesh.points.astype(np.float64), piece.mesh.normals.astype(np.float64)
+        if piece.shifts:
+            weights = np.resize(moved.get((piece.node, "weights"), piece.resting), len(piece.shifts))
+            for weight, (shift, turned) in zip(weights, piece.shifts, strict=True):
+                points = points + weight * shift
+                normals = normals if turned is None else normals + weight * turned
+        if piece.skin is not None and piece.joints is not None and piece.weights is not None:
+            if piece.skin not in skins:
+                skins[piece.skin] = _skin(data, piece.skin, matrices)
+            held = skins[piece.skin]
+            if piece.joints.max(initial=0) >= len(held):
+                raise Refusal(BROKEN)
+            mixed = np.einsum("nj,njab->nab", piece.weights, held[piece.joints])
+            points = np.einsum("nab,nb->na", mixed[:, :3, :3], points) + mixed[:, :3, 3]
+            normals = np.einsum("nab,nb->na", mixed[:, :3, :3], normals)
+            flipped = False
+        else:
+            matrix = matrices[piece.node]
+            points = points @ matrix[:3, :3].T + matrix[:3, 3]
+            straight = float(np.linalg.det(matrix[:3, :3]))
+            normals = normals @ np.linalg.inv(matrix[:3, :3]) if abs(straight) > 1e-18 else normals
+            flipped = straight < 0
+        length = np.linalg.norm(normals, axis=1, keepdims=True)
+        normals = np.where(length > 1e-12, normals / np.maximum(length, 1e-12), (0, 1, 0))
+        places = points.astype(np.float32)
+        faces = piece.mesh.faces[:, ::-1] if flipped else piece.mesh.faces
+        made.append(replace(piece.mesh, points=places, rest=places, normals=normals.astype(np.float32), faces=faces))
+    return made
+
+
+def _skin(data: Data, place: int, matrices: dict[int, Floats]) -> Floats:
+    """(j, 4, 4) what each joint of a skin does to a point at rest."""
+    skin = data.one("skins", place)
+    joints = skin.get("joints", [])
+    if not joints or any(joint not in matrices for joint in joints):
+        raise Refusal(BROKEN)
+    inverse = np.tile(np.eye(4), (len(joints), 1, 1))
+    if "inverseBindMatrices" in skin:
+        given = data.array(skin["inverseBindMatrices"]).astype(np.float64)
+        if given.shape != (len(joints), 16):
+            raise Refusal(BROKEN)
+        inverse = given.reshape(-1, 4, 4).transpose(0, 2, 1)
+    return np.stack([matrices[joint] for joint in joints]) @ inverse

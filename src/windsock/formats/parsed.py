@@ -1,0 +1,84 @@
+"""What a file holds, once read: as one plain archive of arrays that can be loaded without trusting it."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import fields
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from windsock.core.geometry.clip import Clip, Pose
+from windsock.core.geometry.drawing import Drawing, Paint, Stroke
+from windsock.core.geometry.mesh import OPTIONAL, Mesh
+from windsock.formats.font import Font
+from windsock.formats.importing import Held
+
+ARRAYS = ("points", "rest", "normals", "faces", "number", *OPTIONAL)
+
+
+def store(held: Held, path: Path) -> None:
+    """Write what a file holds."""
+    arrays: dict[str, np.ndarray] = {}
+    told: dict[str, Any]
+    if isinstance(held, Mesh):
+        told = {"sort": "mesh", "mesh": _mesh_out(held, "m", arrays)}
+    elif isinstance(held, Clip):
+        told = {"sort": "clip", "mesh": _mesh_out(held.mesh, "m", arrays), "poses": len(held.poses)}
+        told["meshes"] = [_mesh_out(mesh, f"m{place}", arrays) for place, mesh in enumerate(held.meshes)]
+        arrays["seconds"] = held.seconds
+        for place, pose in enumerate(held.poses):
+            arrays[f"p{place}"], arrays[f"n{place}"] = pose
+    elif isinstance(held, Drawing):
+        told = {"sort": "drawing", "notes": held.notes, "paints": [], "strokes": []}
+        for place, paint in enumerate(held.paints):
+            told["paints"].append([len(paint.region), paint.colour])
+            arrays |= {f"r{place}.{row}": outline for row, outline in enumerate(paint.region)}
+        for place, stroke in enumerate(held.strokes):
+            told["strokes"].append(stroke.closed)
+            arrays[f"s{place}"] = stroke.curves
+    else:
+        told = {"sort": "font"}
+        arrays |= {f"f{place}": np.frombuffer(one, dtype=np.uint8) for place, one in enumerate(held.files)}
+        told["files"] = len(held.files)
+    arrays["told"] = np.frombuffer(json.dumps(told).encode(), dtype=np.uint8)
+    with path.open("wb") as file:
+        np.savez(file, allow_pickle=False, **arrays)
+
+
+def restored(path: Path) -> Held:
+    """Read what `store` has written."""
+    with np.load(BytesIO(path.read_bytes()), allow_pickle=False) as held:
+        arrays = {name: held[name] for name in held.files}
+    told = json.loads(arrays["told"].tobytes())
+    if told["sort"] == "mesh":
+        return _mesh_in(told["mesh"], "m", arrays)
+    if told["sort"] == "clip":
+        mesh = _mesh_in(told["mesh"], "m", arrays)
+        poses = tuple(Pose(arrays[f"p{place}"], arrays[f"n{place}"]) for place in range(told["poses"]))
+        meshes = tuple(_mesh_in(one, f"m{place}", arrays) for place, one in enumerate(told["meshes"]))
+        return Clip(mesh, arrays["seconds"], poses, meshes)
+    if told["sort"] == "drawing":
+        paints = [
+            Paint([arrays[f"r{place}.{row}"] for row in range(count)], None if colour is None else tuple(colour))
+            for place, (count, colour) in enumerate(told["paints"])
+        ]
+        strokes = [Stroke(arrays[f"s{place}"], closed) for place, closed in enumerate(told["strokes"])]
+        return Drawing(paints, strokes, told["notes"])
+    return Font([arrays[f"f{place}"].tobytes() for place in range(told["files"])])
+
+
+def _mesh_out(mesh: Mesh, prefix: str, arrays: dict[str, np.ndarray]) -> dict[str, Any]:
+    given = {field.name: getattr(mesh, field.name) for field in fields(mesh) if field.name in ARRAYS}
+    there = {name: values for name, values in given.items() if values is not None}
+    arrays |= {f"{prefix}.{name}": values for name, values in there.items()}
+    arrays |= {f"{prefix}.measure{place}": values for place, values in enumerate(mesh.measures.values())}
+    return {"arrays": list(there), "measures": list(mesh.measures)}
+
+
+def _mesh_in(told: dict[str, Any], prefix: str, arrays: dict[str, np.ndarray]) -> Mesh:
+    given: dict[str, Any] = {name: arrays[f"{prefix}.{name}"] for name in told["arrays"]}
+    measures = {name: arrays[f"{prefix}.measure{place}"] for place, name in enumerate(told["measures"])}
+    return Mesh(**given, measures=measures)

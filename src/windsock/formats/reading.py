@@ -1,0 +1,29 @@
+"""Files are read by a child process, so that one that crashes or never ends harms nothing."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+from windsock.core.refusals import Refusal
+from windsock.formats.child import REFUSED
+from windsock.formats.limits import READING_SECONDS
+
+
+def read_apart(source: Path, kind: str, result: Path) -> None:
+    """Have a file read into `result`. Raises Refusal for what cannot be read, crashes the reader, or takes too long."""
+    command = [sys.executable, "-m", "windsock.formats.child", kind, str(source), str(result)]
+    try:
+        done = subprocess.run(command, capture_output=True, text=True, timeout=READING_SECONDS, check=False)
+    except subprocess.TimeoutExpired:
+        raise Refusal(
+            f"The file takes more than {READING_SECONDS:.0f} s to read. Nothing was imported. Reduce it, and drop it here again."
+        ) from None
+    if done.returncode == REFUSED:
+        raise Refusal(done.stdout.strip()[:800])
+    if done.returncode != 0 or not result.exists():
+        raise Refusal(
+            "The file broke the program that reads it, so it is damaged or too large. Nothing was imported, all else is unharmed. "
+            "Write it again from where it was made."
+        )
