@@ -103,3 +103,16 @@ def points_as_elements(places: np.ndarray) -> Elements:
     points = np.asarray(places, dtype=np.float32)
     mesh = Mesh(points, points, points, np.zeros((0, 3), dtype=np.int32), np.arange(len(points)))
     return Elements(places, places, Subject("ball", mesh, "loose places"), lambda values: values, lambda: points)
+
+
+def times_of_edges(mesh: Mesh) -> np.ndarray:
+    """(e,) how many faces meet at each edge, by place: 2 everywhere on a closed mesh."""
+    _, place = np.unique(mesh.number, return_inverse=True)
+    edges = np.sort(place[mesh.faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)], axis=1)
+    return np.unique(edges, axis=0, return_counts=True)[1]
+
+
+def closed_volume(mesh: Mesh) -> float:
+    """The volume of a closed mesh by the divergence theorem: positive where faces turn outward."""
+    a, b, c = (mesh.points[mesh.faces[:, corner]].astype(float) for corner in range(3))
+    return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)

@@ -285,7 +285,8 @@ def lines_of(drawing: Drawing, height: float) -> JsonValue:
     told: list[JsonValue] = []
     for stroke in fitting:
         moved = Stroke((stroke.curves - (low + high) / 2) * factor, stroke.closed)
-        told.append({"closed": stroke.closed, "points": [vars(point) for point in line_points(moved)]})
+        points: JsonValue = json.loads(json.dumps([vars(point) for point in line_points(moved)]))
+        told.append({"closed": stroke.closed, "points": points})
     return {"lines": told, "left_out": len(drawing.strokes) - len(fitting)}
 
 

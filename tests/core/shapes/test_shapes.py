@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from shots import Files, edge_lengths_at_border
+from shots import closed_volume as volume
 
 from windsock.core.geometry.mesh import Mesh, face_areas
 from windsock.core.shapes import build
@@ -25,12 +26,6 @@ def made(geometry) -> Mesh:
 
 def area(mesh: Mesh) -> float:
     return float(face_areas(mesh.points, mesh.faces).sum())
-
-
-def volume(mesh: Mesh) -> float:
-    """Divergence theorem: positive where faces turn outward."""
-    a, b, c = (mesh.points[mesh.faces[:, corner]].astype(float) for corner in range(3))
-    return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
 
 
 def euler(mesh: Mesh) -> int:

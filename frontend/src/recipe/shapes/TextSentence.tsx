@@ -75,9 +75,12 @@ function Words({ pointer, words }: { pointer: string; words: string }) {
   const commit = useCommit();
   const [typed, setTyped] = useState<string | null>(null);
   const timer = useRef(0);
+  /** The words before typing began: those that come from outside are what is typed, meanwhile. */
+  const before = useRef(words);
   useEffect(() => () => window.clearTimeout(timer.current), []);
   const patch = (value: string) => [{ op: "replace" as const, path: pointer, value }];
   function type(value: string) {
+    if (typed === null) before.current = words;
     setTyped(value);
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(() => {
@@ -86,7 +89,7 @@ function Words({ pointer, words }: { pointer: string; words: string }) {
   }
   function keep() {
     window.clearTimeout(timer.current);
-    if (typed?.trim() && typed !== words) commit("words", patch(typed));
+    if (typed?.trim() && typed !== before.current) commit("words", patch(typed));
     else documents.getState().dragTo(null);
     setTyped(null);
   }

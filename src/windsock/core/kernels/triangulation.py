@@ -8,6 +8,8 @@ import numpy as np
 from manifold3d import triangulate
 from numba import njit, prange
 from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 from scipy.spatial import Delaunay, QhullError, cKDTree
 
 Places = NDArray[np.float64]
@@ -56,8 +58,7 @@ def meshed(loops: list[Places], inner: list[Places], fine: float, spacing: float
         points, rings, whole = _halved(points, rings, have)
         if whole:
             faces = _turned(points, found)
-            middles = points[faces].mean(axis=1)
-            faces = faces[inside(middles, [points[ring] for ring in rings])]
+            faces = faces[_within(points, faces, rings)]
             if _bounded(faces, rings, len(points)):
                 return _used(points, faces, rings)
             break
@@ -119,6 +120,30 @@ def _halved(points: Places, rings: list[Edges], have: Edges) -> tuple[Places, li
         added.append((points[ring[missing]] + points[ahead[missing]]) / 2)
         count += int(missing.sum())
     return np.concatenate([points, *added]), after, count == len(points)
+
+
+def _within(points: Places, faces: Edges, rings: list[Edges]) -> NDArray[np.bool_]:
+    """(m,) which faces lie in the region. Faces that no border parts are decided together, by the largest of them: the
+    middle of a sliver along the border may be found on either side."""
+    count = len(points)
+    sides = np.sort(faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1)
+    key = sides[:, 0] * count + sides[:, 1]
+    border = np.concatenate([np.sort(np.stack([ring, np.roll(ring, -1)], axis=1), axis=1) for ring in rings])
+    open_side = ~np.isin(key, border[:, 0] * count + border[:, 1])
+    face = np.repeat(np.arange(len(faces)), 3)[open_side]
+    order = np.argsort(key[open_side], kind="stable")
+    along, face = key[open_side][order], face[order]
+    same = along[:-1] == along[1:]
+    joined = coo_matrix((np.ones(int(same.sum())), (face[:-1][same], face[1:][same])), shape=(len(faces), len(faces)))
+    parts, part = connected_components(joined, directed=False)
+    a, b, c = (points[faces[:, corner]] for corner in range(3))
+    size = np.abs((b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0])
+    last = np.argsort(size, kind="stable")
+    largest = np.zeros(parts, dtype=np.int64)
+    largest[part[last]] = last
+    found = inside(points[faces[largest]].mean(axis=1), [points[ring] for ring in rings])
+    # What the border cuts off without any area lies outside: within, it would hang together with the rest.
+    return (found & (size[largest] > 1e-10 * size.max()))[part]
 
 
 def _turned(points: Places, faces: Edges) -> Edges:
