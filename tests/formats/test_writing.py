@@ -22,7 +22,7 @@ from windsock.formats.importing import read_mesh
 FRONTEND = Path(__file__).parents[2] / "frontend"
 VALIDATE = """
 const fs = require("fs");
-require("gltf-validator").validateBytes(new Uint8Array(fs.readFileSync(0)), { maxIssues: 50 }).then((report) =>
+require("gltf-validator").validateBytes(new Uint8Array(fs.readFileSync(0)), { maxIssues: 5000 }).then((report) =>
   console.log(JSON.stringify({ ...report.issues, info: report.info })));
 """
 

@@ -17,11 +17,12 @@ from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.bounds import estimate
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.coverage import cover
-from windsock.core.evaluate.frame import Evaluator, Frame, Heat, Plans
+from windsock.core.evaluate.frame import DrawItem, Evaluator, Frame, Heat, Plans
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.probe import probe
 from windsock.core.evaluate.standing import standing_box
 from windsock.core.evaluate.watch import Watch
+from windsock.core.fields.source import Values
 from windsock.core.findings import Finding, find_all
 from windsock.core.geometry.drawing import Drawing, Stroke, line_points
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
@@ -298,17 +299,20 @@ def plain(finding: Finding) -> JsonValue:
     return {**vars(finding), "mend": mend}
 
 
-def ply_with_fields(evaluator: Evaluator, shot: Shot, frame: Frame) -> bytes:
-    """A frame as PLY with a point property `field_A` for every field of the shot."""
-    scene = evaluator.scene(shot, frame.moment.frame)
-    fields: dict[str, list[np.ndarray]] = {
-        f"field_{told.letter}": [
-            evaluator.field_on(scene, field_id, item.body.mesh, item.key, item.matrix, item.subject)
-            for item in frame.draw
-        ]
+def field_values(evaluator: Evaluator, shot: Shot, item: DrawItem, frame: float) -> dict[str, Values]:
+    """The values of every field of the shot at the points of what is drawn, as `field_A` and so on."""
+    scene = evaluator.scene(shot, frame)
+    return {
+        f"field_{told.letter}": evaluator.field_on(scene, field_id, item.body.mesh, item.key, item.matrix, item.subject)
         for field_id, told in shot.fields.items()
     }
-    return write_ply(frame, fields)
+
+
+def ply_with_fields(evaluator: Evaluator, shot: Shot, frame: Frame) -> bytes:
+    """A frame as PLY with a point property `field_A` for every field of the shot."""
+    measured = [field_values(evaluator, shot, item, frame.moment.frame) for item in frame.draw]
+    names = [f"field_{told.letter}" for told in shot.fields.values()]
+    return write_ply(frame, {name: [one[name] for one in measured] for name in names})
 
 
 WRITERS: dict[str, Callable[[Evaluator, Shot, Frame], bytes]] = {

@@ -25,10 +25,10 @@ POINT_CHANNELS = ("emission", "roughness", "metallic", "transmission")
 
 def write_glb(shot: Shot, frame: Frame) -> bytes:
     """A frame as one GLB file: finished shapes with their looks, and the shot's camera."""
-    return _Writer().written(shot, frame)
+    return Writer().written(shot, frame)
 
 
-class _Writer:
+class Writer:
     """Collects buffers, materials and nodes of one file."""
 
     def __init__(self) -> None:
@@ -36,18 +36,26 @@ class _Writer:
         self.bytes = bytearray()
 
     def written(self, shot: Shot, frame: Frame) -> bytes:
+        """One frame."""
         nodes = [self._node(shot, item, frame.moment) for item in frame.draw if len(item.body.mesh.faces)]
         camera = shot.items.get(shot.camera) if shot.camera else None
         if isinstance(camera, Camera) and shot.camera:
-            lens = gltf.Perspective(
-                yfov=float(np.radians(frame.moment(camera.angle))),
-                znear=0.05,
-                aspectRatio=shot.picture.width / shot.picture.height,
-            )
-            self.file.cameras.append(gltf.Camera(type="perspective", perspective=lens, name=camera.name))
-            matrix = frame.placements[shot.camera]
-            nodes.append(self._add_node(gltf.Node(name=camera.name, camera=0, matrix=matrix.T.ravel().tolist())))
-        self.file.scenes.append(gltf.Scene(name=shot.name, nodes=nodes) if nodes else gltf.Scene(name=shot.name))
+            place = self.add_camera(shot, camera, frame.moment)
+            self.file.nodes[place].matrix = frame.placements[shot.camera].T.ravel().tolist()
+            nodes.append(place)
+        return self.finished(shot.name, nodes)
+
+    def add_camera(self, shot: Shot, camera: Camera, at: Moment) -> int:
+        """A node with the shot's camera, at the origin."""
+        lens = gltf.Perspective(
+            yfov=float(np.radians(at(camera.angle))), znear=0.05, aspectRatio=shot.picture.width / shot.picture.height
+        )
+        self.file.cameras.append(gltf.Camera(type="perspective", perspective=lens, name=camera.name))
+        return self.add_node(gltf.Node(name=camera.name, camera=len(self.file.cameras) - 1))
+
+    def finished(self, name: str, nodes: list[int]) -> bytes:
+        """The file as bytes; nodes are those of its scene."""
+        self.file.scenes.append(gltf.Scene(name=name, nodes=nodes) if nodes else gltf.Scene(name=name))
         self.file.scene = 0
         if not self.bytes:
             return _without_binary(self.file)
@@ -56,44 +64,49 @@ class _Writer:
         return b"".join(self.file.save_to_bytes())
 
     def _node(self, shot: Shot, item: DrawItem, at: Moment) -> int:
+        matrix = item.matrix.T.ravel().tolist()
+        return self.add_node(
+            gltf.Node(name=shot.items[item.item].name, mesh=self.add_mesh(shot, item, at), matrix=matrix)
+        )
+
+    def add_mesh(self, shot: Shot, item: DrawItem, at: Moment) -> int:
+        """A finished shape with its look, in its own space."""
         name = shot.items[item.item].name
         mesh = item.body.mesh
         attributes = gltf.Attributes(
-            POSITION=self._array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
-            NORMAL=self._array(_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
+            POSITION=self.add_array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
+            NORMAL=self.add_array(_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
         )
         if mesh.uv is not None:
-            attributes.TEXCOORD_0 = self._array(mesh.uv, gltf.VEC2, gltf.ARRAY_BUFFER)
+            attributes.TEXCOORD_0 = self.add_array(mesh.uv, gltf.VEC2, gltf.ARRAY_BUFFER)
         tint = tinted(mesh, item.body.look)
         if tint is not None:
-            attributes.COLOR_0 = self._array(tint, gltf.VEC4, gltf.ARRAY_BUFFER)
+            attributes.COLOR_0 = self.add_array(tint, gltf.VEC4, gltf.ARRAY_BUFFER)
         for channel in POINT_CHANNELS:
             values = getattr(mesh, channel)
             if values is not None:
                 kind = gltf.VEC3 if values.ndim == 2 else gltf.SCALAR
-                setattr(attributes, f"_{channel.upper()}", self._array(values, kind, gltf.ARRAY_BUFFER))
+                setattr(attributes, f"_{channel.upper()}", self.add_array(values, kind, gltf.ARRAY_BUFFER))
         front = self._material(name, item.body, at, tint, item.body.backs == "shown")
-        indices = self._array(mesh.faces.astype(np.uint32).reshape(-1), gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
+        indices = self.add_array(mesh.faces.astype(np.uint32).reshape(-1), gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
         primitives = [gltf.Primitive(attributes=attributes, indices=indices, material=front)]
         if isinstance(item.body.backs, Look):
             primitives.append(self._back(name, mesh, item.body.backs, item.body.alpha, at))
         self.file.meshes.append(gltf.Mesh(name=name, primitives=primitives))
-        return self._add_node(
-            gltf.Node(name=name, mesh=len(self.file.meshes) - 1, matrix=item.matrix.T.ravel().tolist())
-        )
+        return len(self.file.meshes) - 1
 
     def _back(self, name: str, mesh: Mesh, look: Look, alpha: Literal["blend", "cut"], at: Moment) -> gltf.Primitive:
         """Back faces with a look of their own, as faces turned round."""
         attributes = gltf.Attributes(
-            POSITION=self._array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
-            NORMAL=self._array(-_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
+            POSITION=self.add_array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
+            NORMAL=self.add_array(-_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
         )
         if mesh.opacity is not None:
             white = np.ones((len(mesh.points), 4), dtype=np.float32)
             white[:, 3] = mesh.opacity
-            attributes.COLOR_0 = self._array(white, gltf.VEC4, gltf.ARRAY_BUFFER)
+            attributes.COLOR_0 = self.add_array(white, gltf.VEC4, gltf.ARRAY_BUFFER)
         turned = np.ascontiguousarray(mesh.faces[:, ::-1]).astype(np.uint32).reshape(-1)
-        indices = self._array(turned, gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
+        indices = self.add_array(turned, gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
         plain = Part(
             Mesh(mesh.points, mesh.rest, mesh.normals, mesh.faces, mesh.number, opacity=mesh.opacity), look, "shown"
         )
@@ -137,7 +150,10 @@ class _Writer:
         self.file.materials.append(material)
         return len(self.file.materials) - 1
 
-    def _array(self, values: NDArray[np.generic], shape: str, target: int, bounds: bool = False) -> int:
+    def add_array(
+        self, values: NDArray[np.generic], shape: str, target: int | None = None, bounds: bool = False
+    ) -> int:
+        """The place in the file of an accessor to values, (n,) or (n, columns). bounds: tell their least and greatest."""
         self.bytes.extend(b"\0" * (-len(self.bytes) % 4))
         content = np.ascontiguousarray(values).tobytes()
         self.file.bufferViews.append(
@@ -149,11 +165,13 @@ class _Writer:
             bufferView=len(self.file.bufferViews) - 1, componentType=component, count=len(values), type=shape
         )
         if bounds:
-            accessor.min, accessor.max = values.min(axis=0).tolist(), values.max(axis=0).tolist()  # pyright: ignore
+            columns = values.reshape(len(values), -1)
+            accessor.min, accessor.max = columns.min(axis=0).tolist(), columns.max(axis=0).tolist()  # pyright: ignore
         self.file.accessors.append(accessor)
         return len(self.file.accessors) - 1
 
-    def _add_node(self, node: gltf.Node) -> int:
+    def add_node(self, node: gltf.Node) -> int:
+        """A node's place in the file."""
         self.file.nodes.append(node)
         return len(self.file.nodes) - 1
 

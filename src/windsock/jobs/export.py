@@ -10,10 +10,31 @@ from pathlib import Path
 
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
-from windsock.evaluator.work import WRITERS
+from windsock.evaluator.work import WRITERS, field_values
+from windsock.formats.glb_moving import write_moving_glb
+from windsock.formats.moving import gather
+from windsock.formats.usd import write_usd
 
 Told = Callable[[int, str], None]
 """Takes how many frames are done, and words for it. Raises Cancelled when the work is to stop."""
+
+
+MOVING = {"glb-moving": "glb", "usd": "usdc"}
+"""Formats that hold a whole range in one file, with the endings of their files."""
+
+
+def export_moving(shot: Shot, evaluator: Evaluator, frames: list[int], kind: str, folder: Path, told: Told) -> Path:
+    """Write the frames as one file that moves. Frames are evaluated anew after a break: their histories are kept."""
+    folder.mkdir(parents=True, exist_ok=True)
+    reel = gather(shot, evaluator, frames, told)
+    told(len(frames), "Writing")
+    packed = folder / f"shot.{MOVING[kind]}"
+    if kind == "usd":
+        content = write_usd(reel, lambda item, place: field_values(evaluator, shot, item, reel.frames[place]))
+    else:
+        content = write_moving_glb(reel)
+    write_whole(packed, content)
+    return packed
 
 
 def export_frames(shot: Shot, evaluator: Evaluator, frames: list[int], kind: str, folder: Path, told: Told) -> Path:

@@ -25,7 +25,7 @@ from windsock.evaluator.disk import FolderStore
 from windsock.evaluator.warming import warm_up
 from windsock.evaluator.work import MEGABYTE
 from windsock.formats.importing import Held
-from windsock.jobs.export import export_frames
+from windsock.jobs.export import MOVING, export_frames, export_moving
 from windsock.jobs.queue import Queue, worker_app
 from windsock.store import jobs
 from windsock.store.database import Database
@@ -119,6 +119,9 @@ class Worker:
             return "done", "Ready. The picture comes by itself.", ""
         settings = job.settings
         frames = list(range(settings["first"], settings["last"] + 1, settings["step"]))
+        if settings["format"] in MOVING:
+            packed = export_moving(shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told)
+            return "done", f"{len(frames)} frames in one file", str(packed.relative_to(self._exports))
         packed = export_frames(shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told)
         return "done", f"{len(frames)} frames", str(packed.relative_to(self._exports))
 

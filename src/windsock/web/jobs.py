@@ -27,12 +27,12 @@ WholeFrame = Annotated[int, Field(ge=-100_000, le=100_000, strict=True)]
 
 
 class ExportWish(BaseModel):
-    """A range of frames, as one zip of files."""
+    """A range of frames, as one zip of files or one file that moves."""
 
     model_config = ConfigDict(extra="forbid")
     key: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,64}$")]
     revision: Annotated[int, Field(ge=0, strict=True)]
-    format: Literal["glb", "obj", "ply"]
+    format: Literal["glb", "obj", "ply", "glb-moving", "usd"]
     first: WholeFrame
     last: WholeFrame
     step: Annotated[int, Field(ge=1, le=1000, strict=True)] = 1
@@ -117,8 +117,8 @@ def delete_job(job_id: str):
     summary="What a job has written",
     responses={
         200: {
-            "description": "A zip of the frames",
-            "content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}},
+            "description": "A zip of the frames, or one file that moves",
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
         }
     },
 )
@@ -130,7 +130,7 @@ def job_file(job_id: str) -> Response:
         name = row.name if row is not None else ""
     if path is None or not path.exists():
         raise Missing("This file is not here. The shot is unharmed. Export it again.")
-    return send_file(path, as_attachment=True, download_name=f"{name}.zip", max_age=0)
+    return send_file(path, as_attachment=True, download_name=f"{name}{path.suffix}", max_age=0)
 
 
 def prepared(shot_id: str, revision: int, seconds: float) -> Response:

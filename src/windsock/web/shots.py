@@ -9,8 +9,9 @@ from flask import Response, json, request
 from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints
 from sqlalchemy.orm import Session
 
-from windsock.core.document.patches import Patch
+from windsock.core.document.patches import Operation, Patch
 from windsock.core.document.shot import Shot, parse_shot
+from windsock.formats.keys import read_keys, write_keys
 from windsock.store.editing import Missing, Wish, locked, make_edit, next_redo, next_undo, redo, settings_before, undo
 from windsock.store.models import ShotRow
 from windsock.web.guard import browser
@@ -116,6 +117,41 @@ def document_file(shot_id: str) -> Response:
     return Response(
         text, content_type="application/json", headers={"Content-Disposition": 'attachment; filename="shot.json"'}
     )
+
+
+@shots.get("/<shot_id>/keys.csv")
+@shots.doc(summary="All keys as CSV", responses={200: {"description": "A line for each key"}})
+def keys_file(shot_id: str) -> Response:
+    """The keys of all values, a line each."""
+    with service().database.session() as session:
+        row = session.get(ShotRow, shot_id)
+        if row is None:
+            raise Missing("This shot is not here any more.")
+        text = write_keys(parse_shot(row.document))
+    return Response(text, content_type="text/csv", headers={"Content-Disposition": 'attachment; filename="keys.csv"'})
+
+
+class KeysText(BaseModel):
+    """Keys as CSV, and the revision of the shot that they are for."""
+
+    model_config = ConfigDict(extra="forbid")
+    text: Annotated[str, StringConstraints(max_length=5_000_000)]
+    revision: Annotated[int, Field(ge=0, strict=True)]
+
+
+class KeysPatch(BaseModel):
+    """The edit that brings keys in."""
+
+    patch: list[Operation]
+
+
+@shots.post("/<shot_id>/keys")
+@shots.input(KeysText)
+@shots.output(KeysPatch)
+def bring_keys(shot_id: str, json_data: KeysText):
+    """The edit that gives values of the shot the keys of a CSV file. Nothing is changed yet."""
+    _, document = service().document(shot_id, json_data.revision)
+    return {"patch": read_keys(json_data.text, document)}
 
 
 class Pointer(BaseModel):
