@@ -99,9 +99,8 @@ def _shape(stage: Any, reel: Reel, track: Track, path: str, fields: FieldValues)
             continue
         body = one.body.mesh
         values = fields(one, place)
-        if told == one.key and not values:
-            continue
-        moved = told != one.key
+        # Samples are interpolated: what stays for a while and then moves has one at every frame.
+        moved = told != one.key or not track.rigid
         told = one.key
         if moved:
             if faces_told is None or not np.array_equal(faces_told, body.faces):
