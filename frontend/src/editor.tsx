@@ -2,17 +2,20 @@ import { Redo2, SlidersHorizontal, Undo2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { useStore } from "zustand";
-import { answeredShot, api, Refused } from "./api/client";
+import { answeredShot, api, browserId, Refused } from "./api/client";
+import { useEvents } from "./api/events";
 import { createDocument } from "./document/store";
 import { inOrder, type ShotState } from "./document/types";
 import { TakeAway } from "./export/TakeAway";
 import { Findings } from "./findings/Findings";
+import { History } from "./history/History";
 import { go, useAddress } from "./parts/address";
 import { Button, IconButton } from "./parts/Button";
 import { ClashDialog } from "./parts/ClashDialog";
 import { type Editing, EditingContext, useEditing } from "./parts/editing";
 import { Hairline } from "./parts/Hairline";
 import { Mark } from "./parts/Mark";
+import { tell } from "./parts/messages";
 import { ThemeSwitch } from "./parts/ThemeSwitch";
 import { useEditorKeys } from "./parts/useEditorKeys";
 import { Recipe } from "./recipe/Recipe";
@@ -86,8 +89,20 @@ function begin(state: ShotState, playing: boolean): Editing {
   return { documents, session, player: new Player(documents, session), stage: { current: null } };
 }
 
+/** Takes in what others do to the shot, as it is heard of. */
+function useOthers(): void {
+  const { documents } = useEditing();
+  const heard = useEvents((state) => state.edits.find((edit) => edit.shot === documents.getState().id));
+  useEffect(() => {
+    if (!heard || heard.revision <= documents.getState().revision) return;
+    void documents.getState().hear(heard.revision);
+    if (heard.browser !== browserId()) tell(`Changed elsewhere: ${heard.label}.`);
+  }, [documents, heard]);
+}
+
 function Bar() {
   const { documents } = useEditing();
+  useOthers();
   const project = useStore(documents, (state) => state.project);
   const name = useStore(documents, (state) => state.shot.name);
   const undo = useStore(documents, (state) => state.undo);
@@ -125,6 +140,7 @@ function Bar() {
         </IconButton>
       </ShotSettings>
       <Space />
+      <History />
       <Findings />
       <Button isDisabled={!undo} onPress={() => void takeBack("undo")}>
         <Undo2 size={14} /> Undo<Told>{undo ? `: ${undo}` : ""}</Told>

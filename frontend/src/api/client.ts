@@ -57,6 +57,14 @@ export async function answered<Data>(
   return reply.data as Data;
 }
 
+/** A text answer, or Refused. */
+export async function fetchedText(address: string): Promise<string> {
+  const response = await fetch(address, { headers }).catch(() => null);
+  if (!response) throw new Refused(0, AWAY);
+  if (response.ok) return response.text();
+  throw refused(response.status, await response.json().catch(() => undefined));
+}
+
 /** A binary answer, or Refused. */
 export async function fetchedBytes(address: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
   let response: Response;

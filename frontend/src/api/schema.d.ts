@@ -183,7 +183,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is under way, as server-sent events */
+        /**
+         * What is under way, as server-sent events
+         * @description that were edited last.
+         */
         get: {
             parameters: {
                 query: {
@@ -195,7 +198,7 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description Events `work` and `jobs` */
+                /** @description Events `work`, `jobs` and `edits` */
                 200: {
                     headers: {
                         [name: string]: unknown;
@@ -424,13 +427,13 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description A zip of the frames */
+                /** @description A zip of the frames, or one file that moves */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/zip": string;
+                        "application/octet-stream": string;
                     };
                 };
                 /** @description What went wrong, in words */
@@ -577,6 +580,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A project from its file, sent as the body: a new project with the same shots. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Created"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}": {
         parameters: {
             query?: never;
@@ -626,6 +674,100 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/projects/{project_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A project as one file */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    project_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description A zip with all shots and imported files */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Archive a project, delete it, or bring it back. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    project_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/projects/{project_id}/shots": {
@@ -765,7 +907,7 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        /** Delete a shot with all its edits. */
+        /** Delete a shot with all its edits; for thirty days it can be brought back. */
         delete: {
             parameters: {
                 query?: never;
@@ -1135,6 +1277,200 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sixty edits of a shot, newest first. */
+        get: {
+            parameters: {
+                query?: {
+                    before?: number;
+                };
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["History"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Archive a shot, delete it, or bring it back. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edit that gives values of the shot the keys of a CSV file. Nothing is changed yet. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["KeysText"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeysPatch"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/keys.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All keys as CSV */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description A line for each key */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/probe": {
         parameters: {
             query?: never;
@@ -1208,6 +1544,57 @@ export interface paths {
             requestBody?: {
                 content: {
                     "application/json": components["schemas"]["Taking"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShotState"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the shot what it was at a revision, as a new edit. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Returning"];
                 };
             };
             responses: {
@@ -2239,7 +2626,7 @@ export interface components {
         };
         /**
          * ExportWish
-         * @description A range of frames, as one zip of files.
+         * @description A range of frames, as one zip of files or one file that moves.
          */
         ExportWish: {
             /** First */
@@ -2248,7 +2635,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "glb" | "obj" | "ply";
+            format: "glb" | "obj" | "ply" | "glb-moving" | "usd";
             /** Key */
             key: string;
             /** Last */
@@ -2592,6 +2979,38 @@ export interface components {
             item: string;
         };
         /**
+         * History
+         * @description Edits, newest first.
+         */
+        History: {
+            /** Edits */
+            edits: components["schemas"]["HistoryEdit"][];
+        };
+        /**
+         * HistoryEdit
+         * @description One edit of a shot's history. mine: made by this browser. standing: not taken back.
+         */
+        HistoryEdit: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "edit" | "undo" | "redo";
+            /** Label */
+            label: string;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Mine */
+            mine: boolean;
+            /** Revision */
+            revision: number;
+            /** Standing */
+            standing: boolean;
+        };
+        /**
          * Hold
          * @description The value stays until the next key.
          */
@@ -2677,6 +3096,17 @@ export interface components {
         };
         JsonValue: unknown;
         /**
+         * Kept
+         * @description Where a project or shot is kept.
+         */
+        Kept: {
+            /**
+             * Kept
+             * @enum {string}
+             */
+            kept: "here" | "archived" | "deleted";
+        };
+        /**
          * KeyedNumber
          * @description A number that changes over time.
          */
@@ -2695,6 +3125,24 @@ export interface components {
             keys: {
                 [key: string]: components["schemas"]["VectorKey"];
             };
+        };
+        /**
+         * KeysPatch
+         * @description The edit that brings keys in.
+         */
+        KeysPatch: {
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * KeysText
+         * @description Keys as CSV, and the revision of the shot that they are for.
+         */
+        KeysText: {
+            /** Revision */
+            revision: number;
+            /** Text */
+            text: string;
         };
         /**
          * LaidOut
@@ -3531,6 +3979,8 @@ export interface components {
         ProjectSummary: {
             /** Id */
             id: string;
+            /** Kept */
+            kept: string;
             /** Name */
             name: string;
             /** Shots */
@@ -3644,6 +4094,16 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
+         * Returning
+         * @description A return to an earlier revision.
+         */
+        Returning: {
+            /** Key */
+            key: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * Revolve
@@ -4047,6 +4507,8 @@ export interface components {
             frames: number;
             /** Id */
             id: string;
+            /** Kept */
+            kept: string;
             /** Name */
             name: string;
             /** Opening Frame */

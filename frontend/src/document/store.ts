@@ -39,6 +39,10 @@ type Document = {
   dragTo: (patch: Patch | null) => void;
   commit: (label: string, patch: Patch) => void;
   takeBack: (which: "undo" | "redo", anyway?: boolean) => Promise<void>;
+  /** Takes in what was edited elsewhere, as soon as nothing of this page is on its way. */
+  hear: (revision: number) => Promise<void>;
+  /** Makes the shot what it was at a revision, as a new edit. */
+  returnTo: (revision: number) => Promise<void>;
   settle: (keep: "mine" | "theirs") => Promise<void>;
   /** The patch that goes on top of `revision` to make `shot`. */
   unsaved: () => SentPatch;
@@ -49,6 +53,8 @@ export type DocumentStore = ReturnType<typeof createDocument>;
 /** The shot that is edited, and the one queue through which every edit reaches the server in order. */
 export function createDocument(state: ShotState) {
   let pumping = false;
+  /** The newest revision that was heard of. */
+  let heard = 0;
   const store = create<Document>()((set, get) => {
     function seen(change: Partial<Document>): void {
       const next = { ...get(), ...change };
@@ -92,6 +98,20 @@ export function createDocument(state: ShotState) {
       }
       if (get().queue.length === 0) set({ saving: "saved" });
       pumping = false;
+      if (heard > get().revision) void catchUp();
+    }
+
+    async function catchUp(): Promise<void> {
+      if (pumping || get().queue.length > 0 || heard <= get().revision) return;
+      pumping = true;
+      try {
+        await reload();
+      } catch (fault) {
+        if (!(fault instanceof Refused)) throw fault;
+      } finally {
+        pumping = false;
+      }
+      if (get().queue.length > 0) void pump();
     }
 
     async function reload(): Promise<void> {
@@ -136,6 +156,21 @@ export function createDocument(state: ShotState) {
           if (fault.status === 409 && !anyway) {
             tell(fault.message, { label: "Undo anyway", run: () => void get().takeBack(which, true) });
           } else tell(fault.message);
+        }
+      },
+      hear: async (revision) => {
+        heard = Math.max(heard, revision);
+        await catchUp();
+      },
+      returnTo: async (revision) => {
+        if (get().queue.length > 0) return tell("The last change is not saved yet. Return again in a moment.");
+        const params = { path: { shot_id: get().id } };
+        try {
+          const body = { key: newKey(), revision };
+          accept(await answeredShot(api.POST("/api/shots/{shot_id}/return", { params, body })), get().queue);
+        } catch (fault) {
+          if (!(fault instanceof Refused)) throw fault;
+          tell(fault.message);
         }
       },
       settle: async (keep) => {

@@ -8,6 +8,8 @@ import { useEditing, useShot } from "../parts/editing";
 import { JobRow } from "./JobRow";
 
 const FORMATS = [
+  ["glb-moving", "GLB that moves"],
+  ["usd", "USD that moves"],
   ["glb", "GLB"],
   ["obj", "OBJ"],
   ["ply", "PLY with the fields"],
@@ -19,7 +21,7 @@ export function RangeExport() {
   const frames = useShot((shot) => shot.frames);
   const id = documents.getState().id;
   const jobs = useEvents((state) => state.jobs).filter((job) => job.shot === id);
-  const [format, setFormat] = useState<(typeof FORMATS)[number][0]>("glb");
+  const [format, setFormat] = useState<(typeof FORMATS)[number][0]>("glb-moving");
   const [first, setFirst] = useState(String(frames.first));
   const [last, setLast] = useState(String(frames.last));
   const [said, setSaid] = useState("");
@@ -48,7 +50,7 @@ export function RangeExport() {
         <Choice label="Format" value={format} options={FORMATS} onChoose={setFormat} />, from frame{" "}
         <FrameBox aria-label="First frame to export" value={first} onChange={(event) => setFirst(event.target.value)} />{" "}
         to <FrameBox aria-label="Last frame to export" value={last} onChange={(event) => setLast(event.target.value)} />
-        , one file a frame in a zip.
+        , {format === "usd" || format === "glb-moving" ? "in one file" : "one file a frame in a zip"}.
       </p>
       {said && <p role="alert">{said}</p>}
       {jobs.map((job) => (

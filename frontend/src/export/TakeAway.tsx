@@ -5,7 +5,9 @@ import { fetchedBytes, Refused } from "../api/client";
 import { Button } from "../parts/Button";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
+import { KeysFile } from "./KeysFile";
 import { RangeExport } from "./RangeExport";
+import { save } from "./save";
 
 /** What can be taken away of the frame in view, and the shot itself. */
 export function TakeAway() {
@@ -107,19 +109,12 @@ function Choices() {
         </Button>
         <p>Read it back on the home screen. Imported files stay here.</p>
       </div>
+      <KeysFile stem={stem.replace(/-\d+$/, "")} />
       <RangeExport />
       {busy && <Hairline label={`Making the ${busy}`} />}
       <p role="status">{said}</p>
     </>
   );
-}
-
-function save(blob: Blob, name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
 }
 
 const Sheet = styled(Dialog)`

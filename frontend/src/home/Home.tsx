@@ -12,6 +12,8 @@ import { Hairline } from "../parts/Hairline";
 import { Mark } from "../parts/Mark";
 import { tell } from "../parts/messages";
 import { ThemeSwitch } from "../parts/ThemeSwitch";
+import { attempt, keep } from "./keeping";
+import { BringProject, PutAway } from "./PutAway";
 import { Thumbnail } from "./Thumbnail";
 
 type Project = components["schemas"]["ProjectSummary"];
@@ -25,7 +27,8 @@ export function Home() {
     retryDelay: 1000,
     gcTime: 0,
   });
-  const first = data?.projects.flatMap((project) => project.shots)[0];
+  const here = (data?.projects ?? []).filter((project) => project.kept === "here");
+  const first = here.flatMap((project) => project.shots).find((shot) => shot.kept === "here");
   return (
     <Page>
       <header>
@@ -41,14 +44,16 @@ export function Home() {
           </Button>
         )}
         <NewProject />
+        <BringProject />
         <ThemeSwitch />
       </header>
       {error && <p role="alert">{error.message}</p>}
       {!data && !error && <Hairline label="Looking for projects" />}
-      {data?.projects.map((project) => (
+      {here.map((project) => (
         <ProjectRow key={project.id} project={project} />
       ))}
-      {data?.projects.length === 0 && <p>No projects yet. Make one to begin.</p>}
+      {data && here.length === 0 && <p>No projects here. Make one to begin.</p>}
+      {data && <PutAway projects={data.projects} />}
     </Page>
   );
 }
@@ -72,6 +77,7 @@ function ProjectRow({ project }: { project: Project }) {
   const [name, setName] = useState(project.name);
   const params = { path: { project_id: project.id } };
   const again = () => queries.invalidateQueries({ queryKey: ["projects"] });
+  const shots = project.shots.filter((shot) => shot.kept === "here");
 
   async function newShot() {
     const made = await attempt(() =>
@@ -137,9 +143,21 @@ function ProjectRow({ project }: { project: Project }) {
         <FileTrigger acceptedFileTypes={[".json"]} onSelect={(files) => void readShot(files?.[0])}>
           <Button>Read a shot’s JSON</Button>
         </FileTrigger>
+        <CommandMenu
+          label={`Project ${project.name}`}
+          commands={[
+            ["Take it away as one file", () => window.location.assign(`/api/projects/${project.id}/file`)],
+            ["Archive the project", () => void keep("projects", project.id, "archived").then(again)],
+            ["Delete the project", () => void keep("projects", project.id, "deleted").then(again)],
+          ]}
+        >
+          <IconButton aria-label={`Commands for the project ${project.name}`}>
+            <MoreHorizontal size={14} />
+          </IconButton>
+        </CommandMenu>
       </div>
       <ul>
-        {project.shots.map((shot) => (
+        {shots.map((shot) => (
           <li key={shot.id}>
             <a
               href={`/shots/${shot.id}`}
@@ -154,7 +172,14 @@ function ProjectRow({ project }: { project: Project }) {
                 {shot.frames} frames, {Number(shot.fps.toFixed(3))} fps
               </small>
             </a>
-            <CommandMenu label={`Shot ${shot.name}`} commands={[["Copy the shot", () => void copyShot(shot.id)]]}>
+            <CommandMenu
+              label={`Shot ${shot.name}`}
+              commands={[
+                ["Copy the shot", () => void copyShot(shot.id)],
+                ["Archive it", () => void keep("shots", shot.id, "archived").then(again)],
+                ["Delete it", () => void keep("shots", shot.id, "deleted").then(again)],
+              ]}
+            >
               <IconButton data-small aria-label={`Commands for ${shot.name}`}>
                 <MoreHorizontal size={14} />
               </IconButton>
@@ -162,20 +187,9 @@ function ProjectRow({ project }: { project: Project }) {
           </li>
         ))}
       </ul>
-      {project.shots.length === 0 && (
-        <p>No shots yet. A new shot starts with a ball and a controller, ready to be cut.</p>
-      )}
+      {shots.length === 0 && <p>No shots yet. A new shot starts with a ball and a controller, ready to be cut.</p>}
     </Section>
   );
-}
-
-async function attempt<Data>(run: () => Promise<Data>): Promise<Data | null> {
-  try {
-    return await run();
-  } catch (fault) {
-    tell(fault instanceof Error ? fault.message : String(fault));
-    return null;
-  }
 }
 
 const Page = styled.main`

@@ -34,6 +34,7 @@ export function View() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [drawn, setDrawn] = useState(0);
   const reading = useSession((state) => state.reading);
+  const past = useSession((state) => state.past);
   const snap = useSession((state) => state.snap);
   const through = useSession((state) => state.through);
   const handle = useSession((state) => state.handle);
@@ -136,6 +137,7 @@ export function View() {
       </Chips>
       {reading !== "picture" && <Legend />}
       <WorkLine />
+      {past !== null && <Before role="status">As it was after edit {past}</Before>}
       {before && <Before role="status">Before the last change</Before>}
       {trouble && (
         <Trouble role="alert">

@@ -77,11 +77,12 @@ export class Player {
   /** What should be looked at now; `before` is the shot as it was before the last change. */
   private wanted(): Content {
     const { revision, unsaved, shot } = this.documents.getState();
-    const { reading, field, chosen, before } = this.session.getState();
+    const { reading, field, chosen, before, past } = this.session.getState();
     const shown = reading !== "picture" && field !== null && chosen !== null && shot.items[chosen]?.kind === "shape";
     const heat = shown && shot.fields[field] ? { field, item: chosen } : null;
     let [at, patch] = [revision, unsaved()];
     if (before) [at, patch] = patch.length > 0 ? [revision, []] : [Math.max(0, revision - 1), []];
+    if (past !== null) [at, patch] = [past, []];
     return { key: `${at} ${JSON.stringify(patch)} ${JSON.stringify(heat)}`, revision: at, patch, heat };
   }
 

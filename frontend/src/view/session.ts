@@ -35,6 +35,8 @@ export type Session = {
   working: boolean;
   /** Whether the person stopped the work that the picture waits for. */
   stopped: boolean;
+  /** The revision that is looked at instead of the newest. */
+  past: number | null;
   /** Whether the shot is shown as it was before the last change. */
   before: boolean;
   /** The frame that came last of those that nobody waited for. */
@@ -55,6 +57,7 @@ export function createSession(start: Pick<Session, "frame" | "playing" | "chosen
     trouble: null,
     working: false,
     stopped: false,
+    past: null,
     before: false,
     ahead: null,
     direction: 1,

@@ -70,6 +70,11 @@ class AssetFolder:
         beside.write_bytes(content)
         beside.rename(self.folder / f"{asset}.{kind}")
 
+    def clear(self, asset: str) -> None:
+        """Take away a file that is not wanted."""
+        for path in self.folder.glob(f"{asset}.*"):
+            path.unlink(missing_ok=True)
+
     def _read(self, asset: str) -> Held:
         result = self.folder / f"{asset}.{READ}"
         if not result.exists():

@@ -27,7 +27,7 @@ from windsock.evaluator.work import MEGABYTE
 from windsock.formats.importing import Held
 from windsock.jobs.export import MOVING, export_frames, export_moving
 from windsock.jobs.queue import Queue, worker_app
-from windsock.store import jobs
+from windsock.store import jobs, keeping
 from windsock.store.database import Database
 from windsock.store.models import Asset, Job
 
@@ -62,13 +62,18 @@ def main() -> None:
 
 
 def sweep(database: Database, queue: Queue) -> None:
-    """Put back into the queue, again and again, what should be under way and is not."""
+    """Put back into the queue, again and again, what should be under way and is not; clear what was deleted long ago."""
+    clearing = 0.0
     while True:
         try:
             with database.session() as session:
                 left = jobs.left_behind(session)
             if left:
                 queue.defer(*left)
+            if time.monotonic() > clearing:
+                clearing = time.monotonic() + 3600
+                with database.session() as session:
+                    keeping.clear(session)
         except Exception as fault:  # noqa: BLE001 - it tries again in a moment
             log.warning("sweep: %s", type(fault).__name__)
         time.sleep(2)

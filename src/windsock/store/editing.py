@@ -9,7 +9,7 @@ from pydantic import JsonValue, TypeAdapter
 from sqlalchemy import desc, select
 from sqlalchemy.orm import Session
 
-from windsock.core.document.patches import NOTHING, Operation, Patch, inverse, patched, touches, value_at
+from windsock.core.document.patches import NOTHING, Operation, Patch, difference, inverse, patched, touches, value_at
 from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
 from windsock.store.models import Edit, ShotRow, now
@@ -60,12 +60,17 @@ class Wish:
 
 
 def make_edit(session: Session, shot_id: str, wish: Wish) -> ShotRow:
-    """Make an edit. Raises Missing, StaleEdit, BadPatch or BadDocument; then nothing is changed."""
+    """Make an edit. One against an older revision is rebased where nothing that it touches was edited since.
+
+    Raises Missing, StaleEdit, BadPatch or BadDocument; then nothing is changed.
+    """
     row = locked(session, shot_id)
     if session.scalar(select(Edit.id).where(Edit.key == wish.key)) is not None:
         return row
     if wish.revision != row.revision:
-        raise StaleEdit(row.revision, _clashes(row.document, wish.patch))
+        touched = _touched_since(session, row, wish)
+        if touched:
+            raise StaleEdit(row.revision, _clashes(row.document, touched))
     _apply(session, row, wish, wish.patch, "edit", None)
     return row
 
@@ -201,6 +206,43 @@ def _apply(session: Session, row: ShotRow, wish: Wish, patch: list[Operation], k
         )
     )
     session.flush()
+
+
+def return_to(session: Session, shot_id: str, revision: int, browser: str, key: str) -> ShotRow:
+    """Make the shot what it was at a revision, as a new edit that can be undone. Raises Missing, Refusal."""
+    row = locked(session, shot_id)
+    if _made(session, key):
+        return row
+    if not 0 <= revision < row.revision:
+        raise Refusal("The shot stands there already. Nothing was changed.")
+    _, then = document_at(session, shot_id, revision)
+    patch = difference(row.document, then)
+    if not patch:
+        raise Refusal("The shot is the same now as it was then. Nothing was changed.")
+    label = f"return to {revision}, {label_of(session, shot_id, revision)}"[:100]
+    _apply(session, row, Wish(key, browser, label, row.revision, patch), patch, "edit", None)
+    return row
+
+
+def label_of(session: Session, shot_id: str, revision: int) -> str:
+    """What the edit did that made a revision."""
+    query = select(Edit.label).where(Edit.shot_id == shot_id, Edit.revision == revision)
+    return session.scalar(query) or "as it began"
+
+
+def history(session: Session, shot_id: str, before: int, most: int) -> list[Edit]:
+    """Edits of a shot before a revision, newest first."""
+    query = select(Edit).where(Edit.shot_id == shot_id, Edit.revision < before)
+    return list(session.scalars(query.order_by(desc(Edit.revision)).limit(most)))
+
+
+def _touched_since(session: Session, row: ShotRow, wish: Wish) -> list[Operation]:
+    """The operations of a wish whose values somebody has edited since; all of them where that cannot be told."""
+    if wish.revision > row.revision:
+        return wish.patch
+    since = session.scalars(select(Edit.patch).where(Edit.shot_id == row.id, Edit.revision > wish.revision))
+    paths = {operation["path"] for patch in since for operation in patch}
+    return [mine for mine in wish.patch if any(touches(mine.path, path) for path in paths)]
 
 
 def _clashes(document: JsonValue, patch: list[Operation]) -> list[Clash]:

@@ -18,18 +18,20 @@ class Base(DeclarativeBase):
 
 
 class Project(Base):
-    """A body of work."""
+    """A body of work. kept: here, archived or deleted, since when."""
 
     __tablename__ = "projects"
 
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     name: Mapped[str] = mapped_column(String(80))
     created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    kept: Mapped[str] = mapped_column(String(8), default="here")
+    kept_since: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     shots: Mapped[list[ShotRow]] = relationship(back_populates="project", cascade="all, delete-orphan")
 
 
 class ShotRow(Base):
-    """A shot: its document as it is now, and the number of the last edit."""
+    """A shot: its document as it is now, and the number of the last edit. kept: here, archived or deleted, since when."""
 
     __tablename__ = "shots"
 
@@ -39,6 +41,8 @@ class ShotRow(Base):
     revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    kept: Mapped[str] = mapped_column(String(8), default="here")
+    kept_since: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     project: Mapped[Project] = relationship(back_populates="shots")
 
 

@@ -90,18 +90,28 @@ def import_file(query_data: FileName):
     kind = name.rsplit(".", 1)[-1].lower()
     if kind not in READERS:
         raise Refusal(f"“{name}” is not a kind of file that is read here. Nothing was imported. {KINDS} files are.")
-    digest = hashlib.sha256(content).hexdigest()
+    if not content:
+        raise Refusal(f"“{name}” is empty. Nothing was imported. Write it again from where it was made.")
+    return bring_file(hashlib.sha256(content).hexdigest(), kind, name, content)
+
+
+def bring_file(digest: str, kind: str, name: str, content: bytes) -> AssetSummary:
+    """Take a file in, unless it is here already. Raises Refusal for one that cannot be read."""
     with service().database.session() as session:
         row = session.get(Asset, digest)
         if row is not None:
             return _summary(row)
-    if not content:
-        raise Refusal(f"“{name}” is empty. Nothing was imported. Write it again from where it was made.")
     service().assets.lay_out(digest, kind, content)
-    reply, _ = service().ask(Request(kind="inspect", asset=digest))
+    try:
+        reply, _ = service().ask(Request(kind="inspect", asset=digest))
+    except Refusal:
+        service().assets.clear(digest)
+        raise
     with service().database.session() as session:
-        row = Asset(hash=digest, name=name, kind=kind, summary=reply.data, content=content)
-        session.add(row)
+        row = session.get(Asset, digest)  # it may have been sent twice at once
+        if row is None:
+            row = Asset(hash=digest, name=name, kind=kind, summary=reply.data, content=content)
+            session.add(row)
         return _summary(row)
 
 

@@ -10,12 +10,14 @@ from typing import Annotated
 from apiflask import APIBlueprint
 from flask import Response
 from pydantic import BaseModel, JsonValue, StringConstraints
+from sqlalchemy import select
 from sqlalchemy.exc import SQLAlchemyError
 
 from windsock.core.refusals import Refusal
 from windsock.evaluator.client import EvaluatorAway
 from windsock.evaluator.work import Request
 from windsock.store import jobs as rows
+from windsock.store.models import Edit, ShotRow
 from windsock.web.guard import browser
 from windsock.web.jobs import state_of
 from windsock.web.service import Service, service
@@ -35,10 +37,13 @@ class Listener(BaseModel):
 @events.input(Listener, location="query")
 @events.doc(
     summary="What is under way, as server-sent events",
-    responses={200: {"description": "Events `work` and `jobs`", "content": {"text/event-stream": {"schema": {}}}}},
+    responses={
+        200: {"description": "Events `work`, `jobs` and `edits`", "content": {"text/event-stream": {"schema": {}}}}
+    },
 )
 def stream(query_data: Listener) -> Response:
-    """Events: `work` lists what is worked on for the browser and how far it is; `jobs` lists jobs as they change."""
+    """Events: `work` lists what is worked on for the browser and how far it is; `jobs` lists jobs as they change; `edits` the shots
+    that were edited last."""
     if not service().streams.acquire(blocking=False):
         raise Refusal("Too many pages listen at once. This page goes on without progress. Close some of the others.")
     return Response(
@@ -56,7 +61,7 @@ def cancel_work():
 
 def _told(here: Service, listener: str) -> Iterator[str]:
     work: JsonValue = None
-    jobs = ""
+    jobs = told_edits = ""
     version, pause = 0, Event()
     try:
         yield "retry: 1000\n\n"
@@ -69,6 +74,10 @@ def _told(here: Service, listener: str) -> Iterator[str]:
             if listed is not None and listed != jobs:
                 jobs = listed
                 yield _event("jobs", listed)
+            edits = _edits(here)
+            if edits is not None and edits != told_edits:
+                told_edits = edits
+                yield _event("edits", edits)
             yield ": well\n\n"
             pause.wait(PAUSE)
     finally:
@@ -93,6 +102,23 @@ def _jobs(here: Service) -> str | None:
     except SQLAlchemyError:
         return None
     return json.dumps(told)
+
+
+def _edits(here: Service) -> str | None:
+    """The shots that were edited last: the revision of each, what made it, and the browser it came from."""
+    recent = select(ShotRow.id, ShotRow.revision).order_by(ShotRow.changed.desc()).limit(12).subquery()
+    query = select(recent.c.id, recent.c.revision, Edit.label, Edit.browser).join(
+        Edit, (Edit.shot_id == recent.c.id) & (Edit.revision == recent.c.revision)
+    )
+    try:
+        with here.database.session() as session:
+            told = [
+                {"shot": shot, "revision": revision, "label": label, "browser": maker}
+                for shot, revision, label, maker in session.execute(query)
+            ]
+    except SQLAlchemyError:
+        return None
+    return json.dumps(sorted(told, key=lambda one: str(one["shot"])))
 
 
 def _event(name: str, data: str) -> str:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import secrets
 from datetime import datetime
+from io import BytesIO
 
 from apiflask import APIBlueprint
+from flask import Response, request, send_file
 from pydantic import BaseModel, ConfigDict, JsonValue
 from sqlalchemy import select
 from sqlalchemy.orm import selectinload
@@ -13,9 +15,14 @@ from sqlalchemy.orm import selectinload
 from windsock.core.declarations import Name
 from windsock.core.document.shot import parse_shot
 from windsock.demo.blank import blank_shot
+from windsock.formats.project import PACKED_LIMIT, assets_of, packed, unpacked
+from windsock.store import keeping
 from windsock.store.editing import Missing
-from windsock.store.models import Project, ShotRow
+from windsock.store.models import Asset, Project, ShotRow
+from windsock.web.assets import bring_file
+from windsock.web.problems import problem
 from windsock.web.service import service
+from windsock.web.shots import Kept
 
 projects = APIBlueprint("projects", __name__, url_prefix="/api/projects")
 
@@ -30,6 +37,7 @@ class ShotSummary(BaseModel):
     frames: int
     fps: float
     opening_frame: float
+    kept: str
 
 
 class ProjectSummary(BaseModel):
@@ -37,6 +45,7 @@ class ProjectSummary(BaseModel):
 
     id: str
     name: str
+    kept: str
     shots: list[ShotSummary]
 
 
@@ -100,6 +109,63 @@ def rename_project(project_id: str, json_data: Named):
         return {"id": row.id}
 
 
+@projects.put("/<project_id>/kept")
+@projects.input(Kept)
+@projects.output({}, status_code=204)
+def keep_project(project_id: str, json_data: Kept):
+    """Archive a project, delete it, or bring it back."""
+    with service().database.session() as session:
+        keeping.put(session, Project, project_id, json_data.kept)
+    return ""
+
+
+@projects.get("/<project_id>/file")
+@projects.doc(
+    summary="A project as one file", responses={200: {"description": "A zip with all shots and imported files"}}
+)
+def project_file(project_id: str) -> Response:
+    """All shots of a project, with the files they use, to bring to another machine."""
+    with service().database.session() as session:
+        row = session.get(Project, project_id)
+        if row is None:
+            raise Missing("This project is not here any more.")
+        here = sorted((one for one in row.shots if one.kept == "here"), key=lambda one: (one.created, one.id))
+        shots: list[JsonValue] = []
+        shots += [shot.document for shot in here]
+        wanted = {asset for document in shots for asset in assets_of(document)}
+        files = [
+            (asset.hash, asset.kind, asset.name, asset.content)
+            for asset in (session.get(Asset, one) for one in sorted(wanted))
+            if asset
+        ]
+        content, name = packed(row.name, shots, files), row.name
+    return send_file(
+        BytesIO(content), mimetype="application/zip", as_attachment=True, download_name=f"{name}.windsock.zip"
+    )
+
+
+@projects.post("/file")
+@projects.output(Created, status_code=201)
+def bring_project():
+    """A project from its file, sent as the body: a new project with the same shots."""
+    if (request.content_length or 0) > PACKED_LIMIT:
+        return problem(
+            413, f"The file is larger than {PACKED_LIMIT // 2**20} MB. Nothing was made. Bring its shots one by one."
+        )
+    request.max_content_length = PACKED_LIMIT
+    told = unpacked(request.get_data(cache=False))
+    for digest, kind, name, content in told.files:
+        bring_file(digest, kind, name, content)
+    with service().database.session() as session:
+        row = Project(id=new_id(), name=told.name)
+        session.add(row)
+        session.flush()
+        for document in told.shots:
+            session.add(ShotRow(id=new_id(), project_id=row.id, document=document, revision=0))
+            session.flush()
+        return {"id": row.id}
+
+
 @projects.post("/<project_id>/shots")
 @projects.input(NewShot)
 @projects.output(Created, status_code=201)
@@ -122,7 +188,7 @@ def new_id() -> str:
 
 def _project(row: Project) -> ProjectSummary:
     shots = sorted(row.shots, key=lambda shot: (shot.created, shot.id))
-    return ProjectSummary(id=row.id, name=row.name, shots=[_shot(shot) for shot in shots])
+    return ProjectSummary(id=row.id, name=row.name, kept=row.kept, shots=[_shot(shot) for shot in shots])
 
 
 def _shot(row: ShotRow) -> ShotSummary:
@@ -135,4 +201,5 @@ def _shot(row: ShotRow) -> ShotSummary:
         frames=told.frames.last - told.frames.first + 1,
         fps=told.rate.fps,
         opening_frame=told.opening_frame,
+        kept=row.kept,
     )

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from datetime import datetime
+from typing import Annotated, Literal
 
 from apiflask import APIBlueprint
 from flask import Response, json, request
@@ -12,7 +13,19 @@ from sqlalchemy.orm import Session
 from windsock.core.document.patches import Operation, Patch
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.formats.keys import read_keys, write_keys
-from windsock.store.editing import Missing, Wish, locked, make_edit, next_redo, next_undo, redo, settings_before, undo
+from windsock.store import keeping
+from windsock.store.editing import (
+    Missing,
+    Wish,
+    history,
+    make_edit,
+    next_redo,
+    next_undo,
+    redo,
+    return_to,
+    settings_before,
+    undo,
+)
 from windsock.store.models import ShotRow
 from windsock.web.guard import browser
 from windsock.web.problems import problem
@@ -43,6 +56,13 @@ class EditWish(BaseModel):
     key: EditKey
     label: Label
     patch: Patch
+
+
+class Kept(BaseModel):
+    """Where a project or shot is kept."""
+
+    model_config = ConfigDict(extra="forbid")
+    kept: Literal["here", "archived", "deleted"]
 
 
 class Taking(BaseModel):
@@ -99,10 +119,81 @@ def redo_edit(shot_id: str, json_data: Taking):
 @shots.delete("/<shot_id>")
 @shots.output({}, status_code=204)
 def delete_shot(shot_id: str):
-    """Delete a shot with all its edits."""
+    """Delete a shot with all its edits; for thirty days it can be brought back."""
     with service().database.session() as session:
-        session.delete(locked(session, shot_id))
+        keeping.put(session, ShotRow, shot_id, "deleted")
     return ""
+
+
+@shots.put("/<shot_id>/kept")
+@shots.input(Kept)
+@shots.output({}, status_code=204)
+def keep_shot(shot_id: str, json_data: Kept):
+    """Archive a shot, delete it, or bring it back."""
+    with service().database.session() as session:
+        keeping.put(session, ShotRow, shot_id, json_data.kept)
+    return ""
+
+
+class Returning(BaseModel):
+    """A return to an earlier revision."""
+
+    model_config = ConfigDict(extra="forbid")
+    key: EditKey
+    revision: Annotated[int, Field(ge=0, strict=True)]
+
+
+@shots.post("/<shot_id>/return")
+@shots.input(Returning)
+@shots.output(ShotState)
+def return_shot(shot_id: str, json_data: Returning):
+    """Make the shot what it was at a revision, as a new edit."""
+    with service().database.session() as session:
+        return _state(session, return_to(session, shot_id, json_data.revision, browser(), json_data.key))
+
+
+class Before(BaseModel):
+    """Where a page of the history ends."""
+
+    before: Annotated[int, Field(ge=0, description="Revisions below this one")] = 2**31 - 1
+
+
+class HistoryEdit(BaseModel):
+    """One edit of a shot's history. mine: made by this browser. standing: not taken back."""
+
+    revision: int
+    label: str
+    kind: Literal["edit", "undo", "redo"]
+    mine: bool
+    standing: bool
+    made: datetime
+
+
+class History(BaseModel):
+    """Edits, newest first."""
+
+    edits: list[HistoryEdit]
+
+
+@shots.get("/<shot_id>/history")
+@shots.input(Before, location="query")
+@shots.output(History)
+def shot_history(shot_id: str, query_data: Before):
+    """Sixty edits of a shot, newest first."""
+    with service().database.session() as session:
+        edits = history(session, shot_id, query_data.before, 60)
+        told = [
+            HistoryEdit(
+                revision=edit.revision,
+                label=edit.label,
+                kind=edit.kind,  # pyright: ignore[reportArgumentType]
+                mine=edit.browser == browser(),
+                standing=edit.standing,
+                made=edit.made,
+            )
+            for edit in edits
+        ]
+    return History(edits=told)
 
 
 @shots.get("/<shot_id>/document.json")

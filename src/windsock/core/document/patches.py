@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 import jsonpatch
@@ -61,6 +62,31 @@ def inverse(document: JsonValue, patch: list[Operation]) -> list[Operation]:
             undo.append(Operation(op=back, path=operation.path, value=copy.deepcopy(held)))  # pyright: ignore[reportArgumentType]
         state = patched(state, [operation])
     return undo[::-1]
+
+
+def difference(before: JsonValue, after: JsonValue) -> list[Operation]:
+    """An edit that takes one document to the other: by single values where they are few enough, else by whole branches."""
+    for depth in (64, 4, 3, 2, 1):
+        found = list(_differences(before, after, "", depth))
+        if len(found) <= MOST_OPERATIONS:
+            return found
+    return found
+
+
+def _differences(before: JsonValue, after: JsonValue, path: str, depth: int) -> Iterator[Operation]:
+    if before == after and type(before) is type(after):
+        return
+    if not isinstance(before, dict) or not isinstance(after, dict) or depth == 0:
+        yield Operation(op="replace", path=path, value=copy.deepcopy(after))
+        return
+    for key in [*before, *(key for key in after if key not in before)]:
+        pointer = f"{path}/{key.replace('~', '~0').replace('/', '~1')}"
+        if key not in after:
+            yield Operation(op="remove", path=pointer)
+        elif key not in before:
+            yield Operation(op="add", path=pointer, value=copy.deepcopy(after[key]))
+        else:
+            yield from _differences(before[key], after[key], pointer, depth - 1)
 
 
 class _Nothing:
