@@ -6,6 +6,8 @@ import { answeredShot, api, browserId, Refused } from "./api/client";
 import { useEvents } from "./api/events";
 import { createDocument } from "./document/store";
 import { inOrder, type ShotState } from "./document/types";
+import { Do } from "./doing/Do";
+import { KeyList } from "./doing/KeyList";
 import { TakeAway } from "./export/TakeAway";
 import { Findings } from "./findings/Findings";
 import { History } from "./history/History";
@@ -73,6 +75,8 @@ export function Editor({ shotId }: { shotId: string }) {
         <View />
         <Tracks />
         <ClashDialog />
+        <Do />
+        <KeyList />
       </Layout>
     </EditingContext>
   );
@@ -101,7 +105,7 @@ function useOthers(): void {
 }
 
 function Bar() {
-  const { documents } = useEditing();
+  const { documents, session } = useEditing();
   useOthers();
   const project = useStore(documents, (state) => state.project);
   const name = useStore(documents, (state) => state.shot.name);
@@ -140,6 +144,9 @@ function Bar() {
         </IconButton>
       </ShotSettings>
       <Space />
+      <Button aria-label="Do…" onPress={() => session.setState({ panel: "do" })}>
+        Do…
+      </Button>
       <History />
       <Findings />
       <Button isDisabled={!undo} onPress={() => void takeBack("undo")}>

@@ -5,6 +5,7 @@ import { fetchedBytes, Refused } from "../api/client";
 import { Button } from "../parts/Button";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
+import { usePanel } from "../parts/usePanel";
 import { KeysFile } from "./KeysFile";
 import { RangeExport } from "./RangeExport";
 import { save } from "./save";
@@ -12,7 +13,7 @@ import { save } from "./save";
 /** What can be taken away of the frame in view, and the shot itself. */
 export function TakeAway() {
   return (
-    <DialogTrigger>
+    <DialogTrigger {...usePanel("export")}>
       <Button data-main>Export</Button>
       <Popover placement="bottom end">
         <Sheet>

@@ -4,6 +4,7 @@ import styled from "styled-components";
 import type { Patch } from "../document/types";
 import { Button, SmallButton } from "../parts/Button";
 import { type Editing, useCommit, useEditing } from "../parts/editing";
+import { usePanel } from "../parts/usePanel";
 import { type Finding, useFindings } from "./useFindings";
 
 /** What is amiss in the shot: how much, in the bar; each in words, with its place and what mends it, in a sheet. */
@@ -11,7 +12,7 @@ export function Findings() {
   const found = useFindings();
   const count = found?.length ?? 0;
   return (
-    <DialogTrigger>
+    <DialogTrigger {...usePanel("findings")}>
       <Button
         aria-label={found === null ? "Findings" : `Findings: ${count}`}
         data-findings={found === null ? undefined : count}

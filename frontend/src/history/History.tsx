@@ -1,23 +1,23 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { HistoryIcon } from "lucide-react";
-import { useState } from "react";
 import { Dialog, DialogTrigger, Heading, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { useStore } from "zustand";
 import { answered, api } from "../api/client";
 import { Button, IconButton } from "../parts/Button";
 import { useEditing, useSession } from "../parts/editing";
+import { usePanel } from "../parts/usePanel";
 
 /** The edits of the shot as a list: any of them can be looked at, and returned to. */
 export function History() {
   const { session } = useEditing();
-  const [open, setOpen] = useState(false);
+  const { isOpen, onOpenChange } = usePanel("history");
   const change = (now: boolean) => {
-    setOpen(now);
+    onOpenChange(now);
     if (!now) session.setState({ past: null });
   };
   return (
-    <DialogTrigger isOpen={open} onOpenChange={change}>
+    <DialogTrigger isOpen={isOpen} onOpenChange={change}>
       <IconButton aria-label="History of the shot">
         <HistoryIcon size={14} />
       </IconButton>

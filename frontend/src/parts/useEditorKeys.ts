@@ -1,46 +1,49 @@
 import { useEffect } from "react";
+import { type Command, commandsOf } from "../doing/commands";
+import { keyOf, pressed, useKeys } from "../doing/keys";
 import { useEditing } from "./editing";
 
-/** The keys of the editor: play, step, range ends, undo and redo, heat while H is held, before while B is held. */
+/** Lets keys do what the key list says; a command with an end lasts as long as its key is held. */
 export function useEditorKeys(): void {
-  const { documents, session } = useEditing();
+  const editing = useEditing();
   useEffect(() => {
-    const step = (by: number) => {
-      const { first, last } = documents.getState().shot.frames;
-      const at = Math.round(session.getState().frame) + by;
-      session.setState({ frame: Math.min(last, Math.max(first, at)), playing: false });
+    const commands = commandsOf(editing);
+    let held: { code: string; command: Command } | null = null;
+    const release = () => {
+      held?.command.end?.();
+      held = null;
     };
     const down = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLInputElement && event.target.type !== "checkbox";
-      const meta = event.ctrlKey || event.metaKey;
-      if (meta && event.key.toLowerCase() === "z" && !typing) {
-        event.preventDefault();
-        void documents.getState().takeBack(event.shiftKey ? "redo" : "undo");
-      }
-      if (typing || meta || event.altKey) return;
-      if (event.key === " " && !(event.target instanceof HTMLButtonElement)) {
-        event.preventDefault();
-        session.setState({ playing: !session.getState().playing });
-      } else if (event.code === "Comma") step(event.shiftKey ? -10 : -1);
-      else if (event.code === "Period") step(event.shiftKey ? 10 : 1);
-      else if (event.key === "Home") step(-1e6);
-      else if (event.key === "End") step(1e6);
-      else if (event.key.toLowerCase() === "h" && !event.repeat) session.setState({ reading: "heat" });
-      else if (event.key.toLowerCase() === "b" && !event.repeat) session.setState({ before: true });
+      const key = pressed(event);
+      if (!key || event.defaultPrevented || !mayAct(event, key)) return;
+      const { given } = useKeys.getState();
+      const command = commands.find((one) => keyOf(one, given) === key);
+      if (!command || (event.repeat && command.end)) return;
+      event.preventDefault();
+      command.run();
+      if (command.end) held = { code: event.code, command };
     };
     const up = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLInputElement && event.target.type !== "checkbox";
-      if (!typing && event.key.toLowerCase() === "h") session.setState({ reading: "picture" });
-      if (event.key.toLowerCase() === "b") session.setState({ before: false });
+      if (held && event.code === held.code) release();
     };
     window.addEventListener("keydown", down);
-    const away = () => session.setState({ before: false });
     window.addEventListener("keyup", up);
-    window.addEventListener("blur", away);
+    window.addEventListener("blur", release);
     return () => {
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
-      window.removeEventListener("blur", away);
+      window.removeEventListener("blur", release);
     };
-  }, [documents, session]);
+  }, [editing]);
+}
+
+/** Not while the person types, nor where the focused thing has its own use for the key. */
+function mayAct(event: KeyboardEvent, key: string): boolean {
+  const { target } = event;
+  const types =
+    (target instanceof HTMLInputElement && target.type !== "checkbox") || target instanceof HTMLTextAreaElement;
+  const listed = target instanceof HTMLElement && target.closest("[role=menu], [role=listbox], [role=alertdialog]");
+  if (types) return key === "Mod+K";
+  if (listed && !key.startsWith("Mod")) return false;
+  return !(key === "Space" && target instanceof HTMLElement && target.closest("button, a, [role=switch]"));
 }

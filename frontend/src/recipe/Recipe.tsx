@@ -1,25 +1,13 @@
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import styled from "styled-components";
-import {
-  addCamera,
-  addController,
-  addCutAway,
-  addLight,
-  addPath,
-  addPlainStep,
-  addShape,
-  addSweep,
-  copyItem,
-  GEOMETRIES,
-  showShape,
-} from "../document/commands";
-import { type Item, inOrder, type Patch, type Shape } from "../document/types";
-import { removeItem, usersOf } from "../document/uses";
+import { addCutAway, addPlainStep, showShape } from "../document/commands";
+import { type Item, inOrder, type Shape } from "../document/types";
+import { additions, copyChosen, removeChosen } from "../doing/adding";
 import { Button, IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
-import { tell } from "../parts/messages";
+import { usePanel } from "../parts/usePanel";
 import { useReorder } from "../parts/useReorder";
 import { GeometryCard } from "./GeometryCard";
 import { ImportDialog } from "./ImportDialog";
@@ -27,30 +15,16 @@ import { ItemCards } from "./ItemCards";
 import { StepCard } from "./StepCard";
 import { useStarters } from "./useStarters";
 
-/** How high each shape is laid, so that it stands on the ground. */
-const STANDING_HEIGHTS: Partial<Record<keyof typeof GEOMETRIES, number>> = {
-  Sphere: 1,
-  Box: 0.5,
-  Ring: 0.2,
-  Tube: 0.75,
-};
 const KINDS = { shape: "shape", path: "path", controller: "controller", light: "light", camera: "camera" } as const;
 
 /** The recipe of the chosen item, read from top to bottom, with the items of the shot as tabs at its head. */
 export function Recipe() {
   const editing = useEditing();
-  const commit = useCommit();
   const items = useShot((shot) => shot.items);
   const chosen = useSession((session) => session.chosen);
-  const [importing, setImporting] = useState(false);
+  const importing = usePanel("import");
   const item = chosen ? items[chosen] : undefined;
 
-  function add(label: string, made: { id: string; patch: Patch }) {
-    commit(label, made.patch);
-    editing.session.setState({ chosen: made.id });
-  }
-
-  const shot = () => editing.documents.getState().shot;
   return (
     <Pane aria-label="Recipe">
       <Tabs role="toolbar" aria-label="Items of the shot">
@@ -66,25 +40,7 @@ export function Recipe() {
             {one.name}
           </Tab>
         ))}
-        <CommandMenu
-          label="Add"
-          commands={[
-            ["Import a file…", () => setImporting(true)],
-            ...(Object.keys(GEOMETRIES) as (keyof typeof GEOMETRIES)[]).map(
-              (name) =>
-                [
-                  name,
-                  () =>
-                    add(`add ${name}`, addShape(shot(), name, GEOMETRIES[name], [0, STANDING_HEIGHTS[name] ?? 0, 0])),
-                ] as const,
-            ),
-            ["Sweep along a path", () => add("add a sweep", addSweep(shot(), pathFor(items, chosen)))],
-            ["Path", () => add("add a path", addPath(shot()))],
-            ["Controller", () => add("add a controller", addController(shot(), [1.5, 1, 0]))],
-            ["Light", () => add("add a light", addLight(shot()))],
-            ["Camera", () => add("add a camera", addCamera(shot()))],
-          ]}
-        >
+        <CommandMenu label="Add" commands={additions(editing)}>
           <Button>Add…</Button>
         </CommandMenu>
       </Tabs>
@@ -93,18 +49,8 @@ export function Recipe() {
       ) : (
         <Empty>Choose an item above, or add a shape to begin.</Empty>
       )}
-      <ImportDialog open={importing} close={() => setImporting(false)} />
+      <ImportDialog open={importing.isOpen} close={() => importing.onOpenChange(false)} />
     </Pane>
-  );
-}
-
-/** The chosen item if it is a path, else the last path of the shot. */
-function pathFor(items: Record<string, Item>, chosen: string | null): string | null {
-  if (chosen && items[chosen]?.kind === "path") return chosen;
-  return (
-    inOrder(items)
-      .filter(([, item]) => item.kind === "path")
-      .at(-1)?.[0] ?? null
   );
 }
 
@@ -127,12 +73,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
 
   function itemCommands(): (readonly [string, () => void])[] {
     const shot = () => editing.documents.getState().shot;
-    const copy = () => {
-      const bounds = editing.stage.current?.boundsOf(id);
-      const made = copyItem(shot(), id, bounds ? Number((bounds.size[0] * 1.1).toPrecision(2)) : 1);
-      commit(`copy ${item.name}`, made.patch);
-      editing.session.setState({ chosen: made.id });
-    };
+    const copy = () => copyChosen(editing, id);
     if (item.kind !== "shape") return [["Copy it", copy]];
     const here = Math.round(editing.session.getState().frame);
     const seen = manifest?.items.some((one) => one.item === id) ?? true;
@@ -147,22 +88,6 @@ function Chosen({ id, item }: { id: string; item: Item }) {
     ];
   }
 
-  function remove() {
-    const { shot } = editing.documents.getState();
-    const users = usersOf(shot, id);
-    const patch = removeItem(shot, id);
-    const away = () => {
-      editing.session.setState({ chosen: null });
-      commit(`remove ${item.name}`, patch);
-    };
-    if (users.length === 0) away();
-    else
-      tell(`${item.name} is used by ${users.join(" and ")}. Removing it takes those clauses away too.`, {
-        label: "Remove it",
-        run: away,
-      });
-  }
-
   return (
     <>
       <Head>
@@ -172,7 +97,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
             <MoreHorizontal size={14} />
           </IconButton>
         </CommandMenu>
-        <Button onPress={remove}>Remove</Button>
+        <Button onPress={() => removeChosen(editing, id)}>Remove</Button>
       </Head>
       {item.kind === "shape" ? (
         <>

@@ -7,6 +7,7 @@ import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
+import { usePanel } from "../parts/usePanel";
 
 const RATES = [
   ["24/1", "24"],
@@ -26,7 +27,7 @@ const SURROUNDINGS = [
 /** What belongs to the shot as a whole. The child is the button that opens it. */
 export function ShotSettings({ children }: { children: React.ReactNode }) {
   return (
-    <DialogTrigger>
+    <DialogTrigger {...usePanel("settings")}>
       {children}
       <Popover placement="bottom start">
         <Sheet>

@@ -171,7 +171,7 @@ const Snap = styled(ToggleButton)`
   &[data-focus-visible] { outline: 2px solid var(--sea); }
 `;
 const Before = styled.div`
-  position: absolute; left: 50%; top: 10px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;
+  position: absolute; left: 50%; top: 46px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;
   background: var(--ink); color: var(--card); border-radius: 3px;
 `;
 const Trouble = styled.div`

@@ -4,6 +4,8 @@ import type { Manifest } from "../api/frames";
 export type ReadingMode = "picture" | "heat" | "mesh";
 export type HandleMode = "move" | "turn" | "stretch";
 
+export type Panel = "history" | "findings" | "settings" | "export" | "import" | "do" | "keys";
+
 /** What one person looks at, not part of the document. */
 export type Session = {
   frame: number;
@@ -14,6 +16,8 @@ export type Session = {
   range: { first: number; last: number } | null;
   /** The chosen item: its recipe is open, its handles are in the view. */
   chosen: string | null;
+  /** Which sheet of the editor is open. */
+  panel: Panel | null;
   /** The point of a path that is being worked on. */
   point: string | null;
   /** Metres to whose multiples dragged places keep; 0: anywhere. */
@@ -45,6 +49,7 @@ export type Session = {
 
 export function createSession(start: Pick<Session, "frame" | "playing" | "chosen" | "field">) {
   return create<Session>()(() => ({
+    panel: null,
     point: null,
     snap: 0,
     reading: "picture",

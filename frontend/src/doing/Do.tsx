@@ -1,0 +1,74 @@
+import { useMemo } from "react";
+import {
+  Autocomplete,
+  Dialog,
+  Input,
+  Menu,
+  MenuItem,
+  Modal,
+  ModalOverlay,
+  SearchField,
+  useFilter,
+} from "react-aria-components";
+import styled from "styled-components";
+import { useEditing } from "../parts/editing";
+import { usePanel } from "../parts/usePanel";
+import { commandsOf } from "./commands";
+import { keyOf, spoken, useKeys } from "./keys";
+
+/** Every command by name, with its key: type a few letters, press Enter. */
+export function Do() {
+  const editing = useEditing();
+  const panel = usePanel("do");
+  const given = useKeys((state) => state.given);
+  const commands = useMemo(
+    () => commandsOf(editing).filter((command) => command.id !== "do" && !command.end),
+    [editing],
+  );
+  const { contains } = useFilter({ sensitivity: "base" });
+  return (
+    <Overlay {...panel} isDismissable>
+      <Modal>
+        <Sheet aria-label="Do…">
+          <Autocomplete filter={(text, typed) => typed.split(/\s+/).every((word) => contains(text, word))}>
+            <SearchField aria-label="What to do" autoFocus>
+              <Field placeholder="Do…" />
+            </SearchField>
+            <List
+              aria-label="Commands"
+              onAction={(id) => {
+                panel.onOpenChange(false);
+                commands.find((command) => command.id === id)?.run();
+              }}
+              renderEmptyState={() => <Nothing>No command has these words. Try fewer letters.</Nothing>}
+            >
+              {commands.map((command) => (
+                <Line key={command.id} id={command.id} textValue={command.name}>
+                  <span>{command.name}</span>
+                  <kbd>{spoken(keyOf(command, given))}</kbd>
+                </Line>
+              ))}
+            </List>
+          </Autocomplete>
+        </Sheet>
+      </Modal>
+    </Overlay>
+  );
+}
+
+const Overlay = styled(ModalOverlay)`
+  position: fixed; inset: 0; z-index: 50; display: grid; justify-items: center; align-items: start; padding-top: 12vh; background: rgb(18 25 31 / 0.35);
+`;
+const Sheet = styled(Dialog)`
+  width: min(480px, calc(100vw - 32px)); outline: none; background: var(--card); color: var(--ink); border: 1px solid var(--ink-soft); border-radius: 3px;
+`;
+const Field = styled(Input)`
+  width: 100%; padding: 10px 14px; font: inherit; font-size: 16px; background: none; color: var(--ink); border: 0; border-bottom: 1px solid var(--line); outline: none;
+`;
+const List = styled(Menu)`max-height: 50vh; overflow: auto; padding: 4px; outline: none;`;
+const Line = styled(MenuItem)`
+  display: flex; justify-content: space-between; gap: 12px; padding: 5px 10px; cursor: pointer; outline: none; border-radius: 2px;
+  & kbd { font: inherit; color: var(--ink-soft); }
+  &[data-focused] { background: var(--sea-wash); }
+`;
+const Nothing = styled.p`padding: 10px; color: var(--ink-soft);`;

@@ -1,0 +1,105 @@
+import { addPlainStep } from "../document/commands";
+import { inOrder, type Step } from "../document/types";
+import { go } from "../parts/address";
+import type { Editing } from "../parts/editing";
+import { keyPlace } from "../recipe/keyPlace";
+import { STEP_NAMES } from "../recipe/stepNames";
+import { currentTheme, putOn } from "../theme";
+import type { HandleMode, Panel, ReadingMode } from "../view/session";
+import { additions, copyChosen, removeChosen } from "./adding";
+
+/** Something that can be done in the editor. `end`: what letting go of its key does. */
+export type Command = { id: string; name: string; key?: string; run: () => void; end?: () => void };
+
+/** Every command, by name, with the key that it has at first. */
+export function commandsOf(editing: Editing): Command[] {
+  const { documents, session } = editing;
+  const shot = () => documents.getState().shot;
+  const chosen = () => session.getState().chosen;
+  const step = (by: number) => () => {
+    const { first, last } = shot().frames;
+    const at = Math.round(session.getState().frame) + by;
+    session.setState({ frame: Math.min(last, Math.max(first, at)), playing: false });
+  };
+  const take = (which: "undo" | "redo") => () => void documents.getState().takeBack(which);
+  const open = (panel: Panel) => () => session.setState({ panel });
+  const read = (reading: ReadingMode) => () => session.setState({ reading });
+  const handle = (mode: HandleMode) => () => session.setState({ handle: mode });
+  const neighbour = (by: 1 | -1) => () => {
+    const ids = inOrder(shot().items).map(([id]) => id);
+    const place = ids.indexOf(chosen() ?? "");
+    session.setState({ chosen: ids[(place + by + ids.length) % ids.length] ?? null });
+  };
+  const withChosen = (run: (id: string) => void) => () => {
+    const id = chosen();
+    if (id && shot().items[id]) run(id);
+  };
+  const fields = Array.from({ length: 9 }, (_, place) => ({
+    id: `field ${place + 1}`,
+    name: `See field ${place + 1}`,
+    key: String(place + 1),
+    run: () => {
+      const field = inOrder(shot().fields)[place]?.[0];
+      if (field) session.setState({ field });
+    },
+  }));
+  const steps = (Object.entries(STEP_NAMES) as [Step["kind"], string][]).map(([kind, name]) => ({
+    id: `step ${kind}`,
+    name: `Add step: ${name}`,
+    run: withChosen((id) => documents.getState().commit(`add ${name}`, addPlainStep(shot(), id, kind))),
+  }));
+  const adds = additions(editing).map(([name, run]) => ({ id: `add ${name}`, name: `Add: ${name}`, run }));
+  return [
+    { id: "do", name: "Do…", key: "Mod+K", run: open("do") },
+    { id: "keys", name: "Keys", key: "?", run: open("keys") },
+    {
+      id: "play",
+      name: "Play or stop",
+      key: "Space",
+      run: () => session.setState({ playing: !session.getState().playing }),
+    },
+    { id: "next frame", name: "Next frame", key: ".", run: step(1) },
+    { id: "frame before", name: "Frame before", key: ",", run: step(-1) },
+    { id: "ten on", name: "Ten frames on", key: "Shift+.", run: step(10) },
+    { id: "ten back", name: "Ten frames back", key: "Shift+,", run: step(-10) },
+    { id: "first", name: "First frame", key: "Home", run: step(-1e6) },
+    { id: "last", name: "Last frame", key: "End", run: step(1e6) },
+    { id: "undo", name: "Undo", key: "Mod+Z", run: take("undo") },
+    { id: "redo", name: "Redo", key: "Mod+Shift+Z", run: take("redo") },
+    { id: "heat held", name: "Heat, while held", key: "H", run: read("heat"), end: read("picture") },
+    {
+      id: "before held",
+      name: "Before the last change, while held",
+      key: "B",
+      run: () => session.setState({ before: true }),
+      end: () => session.setState({ before: false }),
+    },
+    { id: "picture", name: "See the picture", run: read("picture") },
+    { id: "heat", name: "See heat", run: read("heat") },
+    { id: "mesh", name: "See the mesh", run: read("mesh") },
+    { id: "camera", name: "Look through the camera", run: () => session.setState({ through: "camera" }) },
+    { id: "free", name: "Look freely", run: () => session.setState({ through: "free" }) },
+    { id: "move", name: "Handles that move", run: handle("move") },
+    { id: "turn", name: "Handles that turn", run: handle("turn") },
+    { id: "stretch", name: "Handles that stretch", run: handle("stretch") },
+    {
+      id: "snap",
+      name: "Keep to steps, or not",
+      run: () => session.setState({ snap: session.getState().snap > 0 ? 0 : 0.1 }),
+    },
+    { id: "next item", name: "Choose the next item", key: "PageDown", run: neighbour(1) },
+    { id: "item before", name: "Choose the item before", key: "PageUp", run: neighbour(-1) },
+    { id: "key place", name: "Key the place of the chosen item here", run: withChosen((id) => keyPlace(editing, id)) },
+    { id: "copy", name: "Copy the chosen item", run: withChosen((id) => copyChosen(editing, id)) },
+    { id: "remove", name: "Remove the chosen item", run: withChosen((id) => removeChosen(editing, id)) },
+    { id: "history", name: "History", run: open("history") },
+    { id: "findings", name: "Findings", run: open("findings") },
+    { id: "settings", name: "Shot settings", run: open("settings") },
+    { id: "export", name: "Export", run: open("export") },
+    { id: "theme", name: "Other theme", run: () => putOn(currentTheme() === "chart" ? "night" : "chart") },
+    { id: "home", name: "Go home", run: () => go("/") },
+    ...fields,
+    ...steps,
+    ...adds,
+  ];
+}
