@@ -1,6 +1,6 @@
 """What every reader allows."""
 
-from windsock.core.evaluate.bounds import FACE_LIMIT
+from windsock.core.geometry.mesh import FACE_LIMIT
 
 FILE_LIMIT = 64 * 1024 * 1024
 """Bytes of an imported file."""

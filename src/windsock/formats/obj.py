@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 from scipy.spatial import KDTree
 
-from windsock.core.evaluate.bounds import FACE_LIMIT
-from windsock.core.evaluate.frame import Frame
-from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
 from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.refusals import Refusal
 from windsock.formats.limits import POINT_LIMIT
 from windsock.formats.scene import decoded, read_scene
+
+if TYPE_CHECKING:  # who only reads files need not wait for the evaluator
+    from windsock.core.evaluate.frame import Frame
 
 COLOURED = re.compile(rb"^(v(?:[ \t]+[-+.\deE]+){3})(?:[ \t]+[-+.\deE]+){3}", re.MULTILINE)
 NOT_A_NUMBER = re.compile(rb"^v[nt]?[ \t].*\b(nan|inf)", re.IGNORECASE | re.MULTILINE)

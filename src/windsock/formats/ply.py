@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.evaluate.bounds import FACE_LIMIT
-from windsock.core.evaluate.frame import Frame
-from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
 from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.refusals import Refusal
 from windsock.formats.limits import POINT_LIMIT
 from windsock.formats.scene import read_scene
+
+if TYPE_CHECKING:  # who only reads files need not wait for the evaluator
+    from windsock.core.evaluate.frame import Frame
 
 HEADER_LIMIT = 64 * 1024
 """Bytes within which the header of a file must end."""

@@ -9,8 +9,7 @@ import trimesh
 from numpy.typing import NDArray
 from trimesh.visual import ColorVisuals
 
-from windsock.core.evaluate.bounds import FACE_LIMIT
-from windsock.core.geometry.mesh import Mesh, smooth_normals
+from windsock.core.geometry.mesh import FACE_LIMIT, Mesh, smooth_normals
 from windsock.core.refusals import Refusal
 
 PLAIN_PROPERTIES = {"x", "y", "z", "nx", "ny", "nz", "red", "green", "blue", "alpha", "s", "t", "u", "v"}

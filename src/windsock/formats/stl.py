@@ -6,8 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from windsock.core.evaluate.bounds import FACE_LIMIT
-from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
 from windsock.core.kernels.creases import corner_normals
 from windsock.core.refusals import Refusal
 from windsock.formats.scene import read_scene

@@ -7,9 +7,9 @@ from math import ceil, log2
 
 from windsock.core.declarations import in_order
 from windsock.core.document.patches import Operation
-from windsock.core.evaluate.bounds import FACE_LIMIT
 from windsock.core.findings.finding import Finding, Mend, number
 from windsock.core.findings.survey import Listener, Survey
+from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.shapes import AnyGeometry, Box, Extrude, Imported, Plane, Ring, Sphere, Sweep, Text, Tube
 from windsock.core.steps.cut_away import CutAway
 from windsock.core.steps.refine import Refine
