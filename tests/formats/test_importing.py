@@ -18,6 +18,7 @@ from windsock.core.timing.parameter import Moment
 from windsock.evaluator.work import ply_with_fields
 from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_mesh, summary
+from windsock.formats.scene import place_numbers
 
 TETRAHEDRON = b"""# a comment
 v 0 0 0
@@ -272,3 +273,14 @@ def test_the_report_counts_open_edges_and_doubled_points():
     # An STL writes each face's corners anew; by place it is as closed as the ball that it is of.
     ball = summary(read_mesh(BALL.export(file_type="stl"), "stl"))  # type: ignore[arg-type]
     assert (ball["open_edges"], ball["doubled_points"]) == (0, 3 * len(BALL.faces) - len(BALL.vertices))
+
+
+def test_places_are_numbered_as_they_first_come_like_by_brute_force():
+    rng = np.random.default_rng(3)
+    points = rng.integers(-2, 3, (400, 3)).astype(np.float32) / 4
+    points[::7] = -points[::7] * 0.0
+    seen: dict[tuple[float, ...], int] = {}
+    expected = [
+        seen.setdefault(tuple(place + 0.0), len(seen)) for place in points.tolist() for place in [np.array(place)]
+    ]
+    np.testing.assert_array_equal(place_numbers(points), expected)

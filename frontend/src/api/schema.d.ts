@@ -2265,6 +2265,12 @@ export interface components {
              * @enum {string}
              */
             kind: "camera";
+            /**
+             * Mark
+             * @description A colour of its own in lists and in the view
+             * @default null
+             */
+            mark: string | null;
             /** Name */
             name: string;
             /**
@@ -2365,6 +2371,12 @@ export interface components {
              * @enum {string}
              */
             kind: "controller";
+            /**
+             * Mark
+             * @description A colour of its own in lists and in the view
+             * @default null
+             */
+            mark: string | null;
             /** Name */
             name: string;
             /**
@@ -3195,6 +3207,12 @@ export interface components {
              * @enum {string}
              */
             kind: "light";
+            /**
+             * Mark
+             * @description A colour of its own in lists and in the view
+             * @default null
+             */
+            mark: string | null;
             /** Name */
             name: string;
             /**
@@ -3692,6 +3710,12 @@ export interface components {
              * @enum {string}
              */
             kind: "path";
+            /**
+             * Mark
+             * @description A colour of its own in lists and in the view
+             * @default null
+             */
+            mark: string | null;
             /** Name */
             name: string;
             /**
@@ -4313,6 +4337,12 @@ export interface components {
              *     }
              */
             look: components["schemas"]["Look"];
+            /**
+             * Mark
+             * @description A colour of its own in lists and in the view
+             * @default null
+             */
+            mark: string | null;
             /** Name */
             name: string;
             /**

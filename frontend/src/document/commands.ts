@@ -17,6 +17,7 @@ export const PLAIN_LOOK: Look = {
 const STANDING = {
   parent: null,
   aim: null,
+  mark: null,
   place: [0, 0, 0] as [number, number, number],
   turn: [0, 0, 0] as [number, number, number],
 };
@@ -131,6 +132,7 @@ export function addLight(shot: Shot) {
       rank,
       parent: null,
       aim: null,
+      mark: null,
       place: [...stands.place],
       turn: [...stands.turn],
       colour: "#FFF1DC",

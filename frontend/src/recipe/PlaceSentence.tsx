@@ -1,11 +1,14 @@
 import { quantity } from "../document/quantities";
 import { carriersFor, targetsFor } from "../document/uses";
+import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
+import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
 import { carry } from "../view/carrying";
 
 const AXES = ["X", "Y", "Z"] as const;
+const MARK = "#8A3FA0";
 
 /** Where an item stands, how it is turned and stretched, as a sentence. */
 export function PlaceSentence({ pointer, model, scaled }: { pointer: string; model: string; scaled: boolean }) {
@@ -15,6 +18,10 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
   const items = useShot((shot) => shot.items);
   const item = items[id];
   const carriers = carriersFor(items, id).map(([key, one]) => [key, one.name] as const);
+  const mark = (colour: string | null) =>
+    commit(colour ? "a colour of its own" : "no colour of its own", [
+      { op: "replace", path: `${pointer}/mark`, value: colour },
+    ]);
   const targets = targetsFor(items, id).map(([key, one]) => [key, one.name] as const);
   const vector = (name: string, label: string) =>
     AXES.map((letter, axis) => (
@@ -52,6 +59,15 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
         options={[["", "nothing"], ...targets]}
         onChoose={(aim) => commit("aimed at", [{ op: "replace", path: `${pointer}/aim`, value: aim || null }])}
       />
+      , marked{" "}
+      {item?.mark ? (
+        <>
+          <ColourValue pointer={`${pointer}/mark`} label="Colour of the item in lists and in the view" />{" "}
+          <SmallButton onPress={() => mark(null)}>No colour</SmallButton>
+        </>
+      ) : (
+        <SmallButton onPress={() => mark(MARK)}>with a colour</SmallButton>
+      )}
     </>
   );
 }

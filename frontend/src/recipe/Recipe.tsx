@@ -35,6 +35,7 @@ export function Recipe() {
             aria-pressed={id === chosen}
             onClick={() => editing.session.setState({ chosen: id })}
             title={KINDS[one.kind]}
+            style={one.mark ? { borderLeft: `4px solid ${one.mark}` } : undefined}
           >
             <Glyph item={one} />
             {one.name}

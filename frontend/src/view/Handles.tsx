@@ -137,7 +137,7 @@ export function Handles({ drawn }: { drawn: number }) {
               <g
                 key={id}
                 transform={`translate(${spot.x} ${spot.y})`}
-                stroke="#0B6B70"
+                stroke={items[id]?.mark ?? "#0B6B70"}
                 fill="none"
                 strokeWidth={1.5}
                 style={{ pointerEvents: "all", cursor: "pointer" }}

@@ -26,7 +26,7 @@ export function PathLines({ stage, manifest }: { stage: Stage; manifest: Manifes
           <path d={line(stage, course)} stroke="#FBFAF5" strokeWidth={3} opacity={0.7} />
           <path
             d={line(stage, course)}
-            stroke="#0B6B70"
+            stroke={items[id]?.mark ?? "#0B6B70"}
             strokeWidth={id === chosen ? 2 : 1.4}
             strokeDasharray={id === chosen ? "7 4" : "2 4"}
           />

@@ -23,6 +23,8 @@ ENTRIES = {
     "field-stack": ("fields", "field_stack"),
     "near-100k": ("fields", "near_100k"),
     "coverage": ("fields", "coverage"),
+    "import-1m": ("files", "import_1m"),
+    "export-glb": ("files", "export_glb"),
 }
 """For each entry the module in bench/ and the function in it."""
 

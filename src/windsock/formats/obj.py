@@ -34,13 +34,13 @@ def read_obj(content: bytes) -> Mesh:
         raise Refusal(
             f"The file has {faces:,} faces and {points:,} points; the limit is {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it."
         )
-    if NOT_A_NUMBER.search(content):
+    lowered = content.lower()
+    if (b"nan" in lowered or b"inf" in lowered) and NOT_A_NUMBER.search(content):
         raise Refusal(
             "Points of the file have places that are not numbers. Nothing was imported. Mend the file and drop it again."
         )
     smooth = b"\nvn " in content
-    coloured = COLOURED.search(content)
-    if b"\nvt " not in content or coloured is None:
+    if b"\nvt " not in content or COLOURED.search(content) is None:
         return read_scene(content, "obj", keeps_normals=smooth, colour_is_linear=False)
     plain = read_scene(COLOURED.sub(rb"\1", content), "obj", keeps_normals=smooth, colour_is_linear=False)
     return _coloured(plain, content)

@@ -159,8 +159,24 @@ def checked(mesh: Mesh, keeps_normals: bool) -> Mesh:
         raise Refusal(
             "Faces of the file name points that it does not have. Nothing was imported. Write it again from where it was made."
         )
-    _, number = np.unique(mesh.points, axis=0, return_inverse=True)
-    number = number.astype(np.int64).ravel()
+    number = place_numbers(mesh.points)
     normals = mesh.normals if keeps_normals else smooth_normals(mesh.points, mesh.faces, number)
     normals = np.where(np.isfinite(normals), normals, np.float32(0)).astype(np.float32)
     return Mesh(mesh.points, mesh.points, normals, mesh.faces, number, mesh.uv, mesh.colour, measures=mesh.measures)
+
+
+def place_numbers(points: NDArray[np.float32]) -> NDArray[np.int64]:
+    """(n,) a number for each place, the same for points that coincide, in the order in which places come first.
+
+    Places are told apart by a hash of their bits, which sorts ten times as fast as rows; where two places should ever
+    share one, by the rows themselves.
+    """
+    bits = np.ascontiguousarray(points + np.float32(0)).view(np.uint32).astype(np.uint64)
+    key = bits[:, 0] * np.uint64(0x9E3779B97F4A7C15) ^ bits[:, 1] * np.uint64(0xC2B2AE3D27D4EB4F)
+    key = (key ^ (key >> np.uint64(31))) * np.uint64(0xD6E8FEB86659FD93) + bits[:, 2] * np.uint64(0x165667B19E3779F9)
+    _, first, place = np.unique(key, return_index=True, return_inverse=True)
+    if not np.array_equal(points[first][place], points):
+        _, first, place = np.unique(points, axis=0, return_index=True, return_inverse=True)
+    rank = np.empty(len(first), dtype=np.int64)
+    rank[np.argsort(first)] = np.arange(len(first))
+    return rank[place.ravel()]

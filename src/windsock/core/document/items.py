@@ -27,6 +27,7 @@ class ItemBase(Declared):
     name: Name
     rank: Rank
     parent: Annotated[Id | None, Field(description="The item that carries it")] = None
+    mark: Annotated[Colour | None, Field(description="A colour of its own in lists and in the view")] = None
     aim: Annotated[Id | None, Field(description="The item that its own -Z axis points at")] = None
     place: Annotated[VectorParameter, Quantity("Where the item stands", unit="m", low=-1e5, high=1e5)] = (0.0, 0.0, 0.0)
     turn: Annotated[
