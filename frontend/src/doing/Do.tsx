@@ -34,21 +34,23 @@ export function Do() {
             <SearchField aria-label="What to do" autoFocus>
               <Field placeholder="Do…" />
             </SearchField>
-            <List
-              aria-label="Commands"
-              onAction={(id) => {
-                panel.onOpenChange(false);
-                commands.find((command) => command.id === id)?.run();
-              }}
-              renderEmptyState={() => <Nothing>No command has these words. Try fewer letters.</Nothing>}
-            >
-              {commands.map((command) => (
-                <Line key={command.id} id={command.id} textValue={command.name}>
-                  <span>{command.name}</span>
-                  <kbd>{spoken(keyOf(command, given))}</kbd>
-                </Line>
-              ))}
-            </List>
+            <Scroll tabIndex={0} role="region" aria-label="Found">
+              <List
+                aria-label="Commands"
+                onAction={(id) => {
+                  panel.onOpenChange(false);
+                  commands.find((command) => command.id === id)?.run();
+                }}
+                renderEmptyState={() => <Nothing>No command has these words. Try fewer letters.</Nothing>}
+              >
+                {commands.map((command) => (
+                  <Line key={command.id} id={command.id} textValue={command.name}>
+                    <span>{command.name}</span>
+                    <kbd>{spoken(keyOf(command, given))}</kbd>
+                  </Line>
+                ))}
+              </List>
+            </Scroll>
           </Autocomplete>
         </Sheet>
       </Modal>
@@ -65,7 +67,8 @@ const Sheet = styled(Dialog)`
 const Field = styled(Input)`
   width: 100%; padding: 10px 14px; font: inherit; font-size: 16px; background: none; color: var(--ink); border: 0; border-bottom: 1px solid var(--line); outline: none;
 `;
-const List = styled(Menu)`max-height: 50vh; overflow: auto; padding: 4px; outline: none;`;
+const Scroll = styled.div`max-height: 50vh; overflow: auto;`;
+const List = styled(Menu)`padding: 4px; outline: none;`;
 const Line = styled(MenuItem)`
   display: flex; justify-content: space-between; gap: 12px; padding: 5px 10px; cursor: pointer; outline: none; border-radius: 2px;
   & kbd { font: inherit; color: var(--ink-soft); }

@@ -73,7 +73,7 @@ function Keys({ close }: { close: () => void }) {
                   </SmallButton>{" "}
                   {key && (
                     <SmallButton
-                      aria-label={`Take the key from ${command.name}`}
+                      aria-label={`None: take the key from ${command.name}`}
                       onPress={() => giveKey(commands, command, "")}
                     >
                       None

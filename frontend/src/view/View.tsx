@@ -137,7 +137,7 @@ export function View() {
       </Chips>
       {reading !== "picture" && <Legend />}
       <WorkLine />
-      {past !== null && <Before role="status">As it was after edit {past}</Before>}
+      {past !== null && <Past role="status">As it was after edit {past}</Past>}
       {before && <Before role="status">Before the last change</Before>}
       {trouble && (
         <Trouble role="alert">
@@ -146,7 +146,7 @@ export function View() {
         </Trouble>
       )}
       {!manifest && !trouble && (
-        <Trouble>
+        <Trouble style={{ bottom: 58 }}>
           <Hairline label="First frame" />
           Working out the first frame …
         </Trouble>
@@ -174,6 +174,7 @@ const Before = styled.div`
   position: absolute; left: 50%; top: 46px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;
   background: var(--ink); color: var(--card); border-radius: 3px;
 `;
+const Past = styled(Before)`top: auto; bottom: 14px;`;
 const Trouble = styled.div`
   position: absolute; left: 50%; bottom: 14px; transform: translateX(-50%); max-width: 80%; display: grid; gap: 6px; padding: 8px 12px;
   background: var(--card); border: 1px solid var(--line); border-radius: 3px;
