@@ -16,11 +16,11 @@ export function FinenessSentence({ pointer, fineness }: { pointer: string; finen
   return (
     <>
       {" "}
-      Split{" "}
+      Refined{" "}
       <NumberValue
         pointer={`${pointer}/times`}
         quantity={quantity("Fineness", "times")}
-        label="How often the shape is split"
+        label="How often the shape is refined"
         keyable={false}
       />{" "}
       times
@@ -28,10 +28,10 @@ export function FinenessSentence({ pointer, fineness }: { pointer: string; finen
         <>
           ,{" "}
           <Choice
-            label="Way of splitting"
+            label="Way of refining"
             value={fineness.way}
             options={WAYS}
-            onChoose={(way) => commit(`split ${way}`, [{ op: "replace", path: `${pointer}/way`, value: way }])}
+            onChoose={(way) => commit(`refined ${way}`, [{ op: "replace", path: `${pointer}/way`, value: way }])}
           />
         </>
       )}
