@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import secrets
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -170,3 +171,20 @@ def test_the_last_settings_of_a_value_are_each_told_once_and_newest_first(desk: 
         assert settings_before(session, desk.shot, LEVEL, 5) == [0.7, 0.6, 0.3, 0.1, 0.2]
         assert settings_before(session, desk.shot, LEVEL, 2) == [0.7, 0.6]
         assert settings_before(session, desk.shot, "/items/ball/name", 5) == []
+
+
+def test_a_shot_of_an_older_version_takes_edits_of_what_it_did_not_have(desk: Desk):
+    with desk.row() as row:
+        document = json.loads(json.dumps(row.document))
+        del document["items"]["ball"]["mark"]
+        del document["items"]["ball"]["fineness"]
+        row.document = document
+    desk.edit("/items/ball/mark", "#112233")
+    desk.edit("/items/ball/fineness/times", 1)
+    desk.take(undo)
+    desk.take(undo)
+    with desk.row() as row:
+        assert (row.document["items"]["ball"]["mark"], row.document["items"]["ball"]["fineness"]["times"]) == (None, 0)
+    with desk.database.session() as session:
+        _, first = document_at(session, desk.shot, 0)
+        assert parse_shot(first).items["ball"].mark is None

@@ -185,7 +185,7 @@ def _refuse_changed_since(session: Session, edit: Edit, back: list[Operation]) -
 
 
 def _apply(session: Session, row: ShotRow, wish: Wish, patch: list[Operation], kind: str, inverts: int | None) -> None:
-    before = row.document
+    before = _whole(row)
     back = inverse(before, patch)
     after = parse_shot(patched(before, patch)).model_dump(mode="json")
     row.document = after
@@ -216,7 +216,7 @@ def return_to(session: Session, shot_id: str, revision: int, browser: str, key: 
     if not 0 <= revision < row.revision:
         raise Refusal("The shot stands there already. Nothing was changed.")
     _, then = document_at(session, shot_id, revision)
-    patch = difference(row.document, then)
+    patch = difference(_whole(row), parse_shot(then).model_dump(mode="json"))
     if not patch:
         raise Refusal("The shot is the same now as it was then. Nothing was changed.")
     label = f"return to {revision}, {label_of(session, shot_id, revision)}"[:100]
@@ -243,6 +243,12 @@ def _touched_since(session: Session, row: ShotRow, wish: Wish) -> list[Operation
     since = session.scalars(select(Edit.patch).where(Edit.shot_id == row.id, Edit.revision > wish.revision))
     paths = {operation["path"] for patch in since for operation in patch}
     return [mine for mine in wish.patch if any(touches(mine.path, path) for path in paths)]
+
+
+def _whole(row: ShotRow) -> JsonValue:
+    """The document with everything that it leaves to defaults, as pages see it: one that was stored by an older version
+    does not have what came since."""
+    return parse_shot(row.document).model_dump(mode="json")
 
 
 def _clashes(document: JsonValue, patch: list[Operation]) -> list[Clash]:

@@ -26,6 +26,9 @@ MOST_FRAMES = 5_000
 WholeFrame = Annotated[int, Field(ge=-100_000, le=100_000, strict=True)]
 
 
+WORDS = {"glb": "GLB", "obj": "OBJ", "ply": "PLY", "glb-moving": "GLB that moves", "usd": "USD that moves"}
+
+
 class ExportWish(BaseModel):
     """A range of frames, as one zip of files or one file that moves."""
 
@@ -71,7 +74,7 @@ def export(shot_id: str, json_data: ExportWish):
         raise Refusal(f"{count} frames are more than {MOST_FRAMES} at once. Nothing was begun. Export them in parts.")
     _, document = service().document(shot_id, json_data.revision)
     told = {"format": json_data.format, "first": json_data.first, "last": json_data.last, "step": json_data.step}
-    name = f"{parse_shot(document).name}, frames {json_data.first} to {json_data.last}, {json_data.format.upper()}"
+    name = f"{parse_shot(document).name}, frames {json_data.first} to {json_data.last}, {WORDS[json_data.format]}"
     wanted = rows.NewJob(json_data.key, "export", browser(), shot_id, name[:120], document, told, count)
     return begin(wanted)
 
