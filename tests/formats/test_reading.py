@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from fuzzing import OBJ, SVG, WHOLE
-from shots import Files, times_of_edges
+from shots import Files, cut_ball, evaluator, parsed, times_of_edges
 
 from windsock.core.evaluate.cache import Cache
 from windsock.core.geometry.clip import Clip
@@ -335,3 +335,30 @@ def test_flaws_are_counted_and_mended_and_nothing_else_is_touched():
     inside_out = Mesh(ball.points, ball.rest, -ball.normals, ball.faces[:, ::-1], ball.number)
     assert mended(inside_out)[1].turned == len(ball.faces)
     np.testing.assert_allclose(mended(inside_out)[0].normals, ball.normals)
+
+
+@pytest.mark.parametrize("frames", [[0, 12, 24], [24, 0, 12]])
+def test_a_file_that_moves_moves_in_a_shot_whatever_frame_is_asked_for_first(frames):
+    clip = read_file(skinned_glb(), "glb")
+    assert isinstance(clip, Clip)
+    geometry = {"kind": "imported", "asset": "a" * 64, "motion": {"after": "stays"}}
+    shape = {"kind": "shape", "name": "Square", "rank": 0, "geometry": geometry}
+    shot = parsed({"name": "Moves", "items": {"s": shape}})
+    one = evaluator(held=clip)
+    for frame in frames:
+        mesh = one.frame(shot, frame).draw[0].body.mesh
+        np.testing.assert_allclose(mesh.points, clip.at(frame / 24).points, atol=1e-6)
+        # What is measured at rest stays with the points: they rest where the file has them first.
+        np.testing.assert_allclose(mesh.rest, clip.mesh.points, atol=1e-6)
+
+
+def test_a_field_reads_the_weight_of_a_joint_on_a_file_that_moves():
+    clip = read_file(skinned_glb(), "glb")
+    assert isinstance(clip, Clip)
+    weight = {"kind": "surface", "rank": 0, "reading": "attribute", "attribute": "weight of knee", "low": 0, "high": 1}
+    document = cut_ball(
+        {"kind": "imported", "asset": "a" * 64, "motion": {}}, field={"band": 0.0, "sources": {"w": weight}}
+    )
+    for frame in (0, 10):
+        left = evaluator(held=clip).frame(parsed(document), frame).draw[0].body.mesh
+        assert left.rest[:, 0].max() == pytest.approx(0.5, abs=1e-5)

@@ -149,3 +149,15 @@ def test_work_on_the_past_that_takes_long_becomes_a_job_and_the_frame_comes(clie
     assert prepared["kind"] == "prepare"
     assert ended(client, prepared["id"])["state"] == "done"
     assert client.post(f"/api/shots/{shot}/frame", late).status == 200
+
+
+@pytest.mark.parametrize(("kind", "start"), [("glb-moving", b"glTF"), ("usd", b"PXR-USDC")])
+def test_a_range_of_frames_is_one_file_that_moves(client, kind, start):
+    shot = client.new_shot(cut_ball())
+    made = begin(client, shot, format=kind, first=30, last=40, step=5)
+    assert "moves" in made["name"]
+    done = ended(client, made["id"])
+    assert (done["state"], done["done"], done["total"]) == ("done", 3, 3), done["says"]
+    file = client.get(f"/api/jobs/{made['id']}/file")
+    assert file.body.startswith(start)
+    assert f".{'usdc' if kind == 'usd' else 'glb'}" in file.headers["Content-Disposition"]

@@ -6,11 +6,13 @@ import copy
 import re
 import resource
 
+import numpy as np
 import pytest
 from histories import MOVING, subject_shot
 from shots import cut_ball, evaluator, parsed
 
 from windsock.core.evaluate.bounds import FACE_LIMIT, estimate
+from windsock.core.geometry.drawing import Drawing, Paint
 from windsock.core.refusals import TooMuch
 
 PROFILE = {"p1": {"rank": 0, "radius": 1.0, "height": 0.0}, "p2": {"rank": 1, "radius": 1.0, "height": 2.0}}
@@ -108,3 +110,29 @@ def test_an_estimate_is_near_what_is_held():
     one.frame(parsed(document), 40)
     held = one._keeper.cache.held
     assert 0.4 * held < estimate(parsed(document)).bytes < 4 * held
+
+
+@pytest.mark.parametrize(
+    ("geometry", "says"),
+    [
+        ({"kind": "text", "words": "W" * 200, "size": 10.0, "face_size": 0.01}, r"Faces of .* m would fit"),
+        ({"kind": "extrude", "asset": "a" * 64, "height": 100.0, "face_size": 0.01}, r"Faces of .* m would fit"),
+        ({"kind": "sweep", "path": "path", "spacing": 0.0005, "sides": 512}, r"Sections .* m apart would fit"),
+    ],
+)
+def test_what_new_shapes_would_need_is_refused_with_what_would_fit(geometry, says):
+    points = {f"p{place}": {"rank": place, "place": [10 * place, 0, 0]} for place in range(3)}
+    path = {"kind": "path", "name": "Path", "rank": 1, "points": points}
+    shape = {"kind": "shape", "name": "Large", "rank": 0, "geometry": geometry}
+    shot = parsed({"name": "Large", "items": {"path": path, "large": shape}})
+    square = np.array([[0, 0], [1, 0], [1, 1], [0, 1.0]])
+    with pytest.raises(TooMuch, match=says):
+        evaluator(held=Drawing([Paint([square], None)])).frame(shot, 0)
+
+
+@pytest.mark.parametrize("times", [4, 5])
+def test_a_shape_that_is_refined_too_often_is_refused(times):
+    shape = {"kind": "shape", "name": "Ball", "rank": 0, "geometry": {"kind": "sphere", "subdivisions": 5}}
+    shot = parsed({"name": "Fine", "items": {"b": shape | {"fineness": {"times": times, "way": "squares"}}}})
+    with pytest.raises(TooMuch, match="faces; the limit is"):
+        evaluator().frame(shot, 0)
