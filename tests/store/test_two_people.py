@@ -83,7 +83,7 @@ class Page:
 
 
 @pytest.mark.parametrize("seed", range(6))
-def test_two_pages_interleaved_at_random_converge_and_all_is_undone_to_the_first_document(desk: Desk, seed):
+def test_two_pages_interleaved_at_random_converge_and_lead_back_to_the_first_document(desk: Desk, seed):
     rng = random.Random(seed)
     pages = [Page(desk, "ann", rng), Page(desk, "ben", rng)]
     first = pages[0].look()
@@ -93,20 +93,26 @@ def test_two_pages_interleaved_at_random_converge_and_all_is_undone_to_the_first
     while any(page.queue for page in pages):
         rng.choice(pages).send()
     assert pages[0].look() == pages[1].look()
-    for page in pages:
-        while True:
-            try:
-                desk.take(undo, page.name, anyway=True)
-            except Refusal:
-                break
-    # Each undo set its values to what they were before that edit: with all of both undone, newest first of each person,
-    # the shot is what the history says it was at the start only where nobody wrote over the other; returning always is.
+    # Whatever was written over whatever: the inverses of all edits lead back to the first document, to the byte.
     with desk.database.session() as session:
         _, then = document_at(session, desk.shot, 0)
         assert json.dumps(then, sort_keys=True) == first
         if pages[0].look() != first:
             return_to(session, desk.shot, 0, "ann", secrets.token_hex(8))
     assert pages[0].look() == first
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_all_that_one_person_did_is_undone_to_the_first_document(desk: Desk, seed):
+    page = Page(desk, "ann", random.Random(seed))
+    first = page.look()
+    for _ in range(12):
+        page.want()
+        page.send()
+    assert page.look() != first
+    for _ in range(desk.edits):
+        desk.take(undo, "ann")
+    assert page.look() == first
 
 
 def test_the_history_is_listed_and_returned_to_and_that_can_be_undone(desk: Desk):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from shots import Files, closed_volume, edge_lengths_at_border, evaluator, parsed, times_of_edges
+from shots import closed_volume, edge_lengths_at_border, evaluator, parsed, times_of_edges
 
 from windsock.core.geometry.course import course_of, frames
 from windsock.core.geometry.drawing import Drawing, Paint, Stroke, line_points
@@ -238,7 +238,7 @@ def test_a_sweep_follows_its_path_of_the_shot_and_moves_when_that_is_keyed():
         parsed({"name": "Sweep", "items": {"s": {**shape, "parent": None}}})
 
 
-def test_no_font_is_needed_for_other_shapes():
-    with pytest.raises(AssertionError):
-        Files().mesh("0" * 64)
-    assert len(edge_lengths_at_border(text("l", depth=0.0))[0]) > 0
+def test_text_without_a_depth_is_one_open_sheet_that_faces_forward():
+    mesh = text("l", depth=0.0)
+    assert len(edge_lengths_at_border(mesh)[0]) > 0
+    np.testing.assert_allclose(mesh.normals, [[0, 0, 1]] * len(mesh.points), atol=1e-6)

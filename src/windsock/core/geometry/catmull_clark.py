@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.mesh import Mesh, smooth_normals
+from windsock.core.geometry.subdivision import sums
 
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
@@ -121,20 +122,20 @@ def _smoothed(mesh: Mesh, polygons: Polygons, sides: Numbers, ends: Numbers) -> 
     edges, edge, sharing = np.unique(by_place, axis=0, return_inverse=True, return_counts=True)
     inner = sharing == 2
     middles = at[edges].mean(axis=1)
-    beside = _sums(edge.ravel(), centres[face_of], len(edges))
+    beside = sums(edge.ravel(), centres[face_of], len(edges))
     odd = middles.copy()
     odd[inner] = middles[inner] / 2 + beside[inner] / 4
     corners = np.concatenate([squares.ravel(), triangles.ravel()])
     faces_about = np.bincount(corners, minlength=count)
-    q = _sums(corners, centres[face_of], count) / np.maximum(faces_about, 1)[:, None]
+    q = sums(corners, centres[face_of], count) / np.maximum(faces_about, 1)[:, None]
     both = np.concatenate([edges, edges[:, ::-1]])
     edges_about = np.bincount(both[:, 0], minlength=count)
-    r = _sums(both[:, 0], np.concatenate([middles, middles]), count) / np.maximum(edges_about, 1)[:, None]
+    r = sums(both[:, 0], np.concatenate([middles, middles]), count) / np.maximum(edges_about, 1)[:, None]
     n = np.maximum(faces_about, 1)[:, None]
     even = (q + 2 * r + (n - 3) * at) / n
     border = both[np.concatenate([~inner, ~inner])]
     on_border = np.bincount(border[:, 0], minlength=count)
-    along = _sums(border[:, 0], at[border[:, 1]], count)
+    along = sums(border[:, 0], at[border[:, 1]], count)
     curve, fixed = on_border == 2, (on_border > 0) & (on_border != 2)
     even[curve] = 0.75 * at[curve] + along[curve] / 8
     even[fixed] = at[fixed]
@@ -142,8 +143,3 @@ def _smoothed(mesh: Mesh, polygons: Polygons, sides: Numbers, ends: Numbers) -> 
     asked = np.sort(place[ends], axis=1)
     rows = np.searchsorted(key, asked[:, 0] * count + asked[:, 1])
     return np.concatenate([even[place], odd[rows], centres])
-
-
-def _sums(rows: Numbers, values: Reals, count: int) -> Reals:
-    columns = [np.bincount(rows, weights=values[:, axis], minlength=count) for axis in range(3)]
-    return np.stack(columns, axis=1).astype(np.float64)

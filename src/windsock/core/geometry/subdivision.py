@@ -79,7 +79,7 @@ def smoothed_places(mesh: Mesh, split: Split) -> Reals:
     )
     border = sharing != 2
     odd = points[ends].sum(axis=1) / 2
-    across = _sums(edge.ravel(), points[faces[:, [2, 0, 1]].ravel()], len(ends))
+    across = sums(edge.ravel(), points[faces[:, [2, 0, 1]].ravel()], len(ends))
     odd[~border] = (0.75 * odd + across / 8)[~border]
     key = ends[:, 0] * count + ends[:, 1]
     asked = np.sort(place[split.edges], axis=1)
@@ -93,7 +93,7 @@ def _evened(points: Reals, ends: Numbers, border: NDArray[np.bool_]) -> Reals:
 
     def around(edges: Numbers) -> tuple[NDArray[np.intp], Reals]:
         both = np.concatenate([edges, edges[:, ::-1]])
-        return np.bincount(both[:, 0], minlength=count), _sums(both[:, 0], points[both[:, 1]], count)
+        return np.bincount(both[:, 0], minlength=count), sums(both[:, 0], points[both[:, 1]], count)
 
     valence, neighbours = around(ends)
     beta = np.zeros(count)
@@ -109,7 +109,8 @@ def _evened(points: Reals, ends: Numbers, border: NDArray[np.bool_]) -> Reals:
     return even
 
 
-def _sums(rows: Numbers, values: Reals, count: int) -> Reals:
+def sums(rows: Numbers, values: Reals, count: int) -> Reals:
+    """(count, 3) the sum of the (n, 3) values of each row; rows: (n,)."""
     columns = [np.bincount(rows, weights=values[:, axis], minlength=count) for axis in range(3)]
     return np.stack(columns, axis=1).astype(np.float64)
 
