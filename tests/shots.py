@@ -13,6 +13,7 @@ from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.steps.part import Part
 from windsock.formats.font import shipped_font
 from windsock.formats.importing import Held
 
@@ -116,3 +117,17 @@ def closed_volume(mesh: Mesh) -> float:
     """The volume of a closed mesh by the divergence theorem: positive where faces turn outward."""
     a, b, c = (mesh.points[mesh.faces[:, corner]].astype(float) for corner in range(3))
     return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
+
+
+def recipe_shot(*steps: dict, geometry: dict | None = None, parts: tuple[str, ...] = (), **shot) -> dict:
+    """A ball (or another shape) with a recipe of steps s1, s2, …, the parts they make, and the ball's fog and front."""
+    document = cut_ball(geometry=geometry, **shot)
+    named = {name: {"name": name.title(), "rank": rank} for rank, name in enumerate(("body", *parts))}
+    ranked = {f"s{place + 1}": {"rank": place} | step for place, step in enumerate(steps)}
+    document["items"]["ball"]["recipe"] = {"parts": named, "steps": ranked}
+    return document
+
+
+def parts_of(document: dict, frame: float = 0.0) -> dict[str, Part]:
+    """The parts of the first shape of a shot as they are drawn, by name."""
+    return {item.part: item.body for item in evaluator().frame(parse_shot(document), frame).draw if item.item == "ball"}

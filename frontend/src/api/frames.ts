@@ -20,6 +20,15 @@ export type ResolvedLook = {
   opacity: number;
 };
 
+/** Copies of a model: how many, and the cube and the size that their places and sizes are fractions of. */
+export type CopiesTold = {
+  count: number;
+  low: [number, number, number];
+  span: number;
+  largest: number;
+  radius: number;
+};
+
 export type DrawItem = {
   item: string;
   part: string;
@@ -40,7 +49,12 @@ export type DrawItem = {
     emission?: ArrayRef;
     surface?: ArrayRef;
     heat?: ArrayRef;
+    place?: ArrayRef;
+    turn?: ArrayRef;
+    size?: ArrayRef;
   };
+  /** Where the mesh is a model of copies; then what points bring along is for each copy. */
+  copies: CopiesTold | null;
 };
 
 export type Reading = {
@@ -59,6 +73,8 @@ export type StepReport = {
   milliseconds: number;
   reused: boolean;
   reading: Reading | null;
+  /** In words, what is there beside faces. */
+  made: string;
 };
 
 /** What a node of the plan cost when it was made last, how often it was found ready since, and the bytes it holds. */

@@ -2445,6 +2445,22 @@ export interface components {
             ] | components["schemas"]["KeyedVector"];
         };
         /**
+         * Copied
+         * @description A shape that copies are made of, and how large its share of them is.
+         */
+        Copied: {
+            /** Rank */
+            rank: number;
+            /** Shape */
+            shape: string;
+            /**
+             * Share
+             * @description Its share of the copies
+             * @default 1
+             */
+            share: number;
+        };
+        /**
          * CoverageStrip
          * @description For each frame the shares inside and in the band; the rest is outside.
          */
@@ -2529,7 +2545,9 @@ export interface components {
         };
         /**
          * CutAway
-         * @description Cut away what is in a zone of a field, at an exact edge or fading over the band. Undriven, all goes.
+         * @description Cut away what is in a zone of a field: at an exact edge, fading over the band, or piece by piece. Undriven, all goes.
+         *
+         *     Copies, and pieces cut piece by piece, go whole, by the field at their middles.
          *
          *     The field's value is multiplied by the overall field and the amount before it is compared with the level.
          */
@@ -2564,7 +2582,7 @@ export interface components {
              * @default exact
              * @enum {string}
              */
-            edge: "exact" | "fading";
+            edge: "exact" | "fading" | "piece by piece";
             /**
              * Field
              * @default null
@@ -2594,6 +2612,25 @@ export interface components {
              * @enum {string}
              */
             zone: "inside" | "outside" | "band";
+        };
+        /**
+         * Driven
+         * @description A setting ruled by a field of its own: its weight is curve(zone).
+         */
+        Driven: {
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /** Field */
+            field: string;
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Ease
@@ -2885,6 +2922,146 @@ export interface components {
             zone: "value" | "inside" | "band" | "outside";
         };
         /**
+         * Fracture
+         * @description Part the mesh into pieces: its faces, its islands, cells about sites, slabs along an axis, or blocks.
+         *
+         *     Pieces stay where they are until a later step moves them. Sites lie in the shape by chance, on its surface, or along a
+         *     path; a field that drives the step makes them denser where its weight is, as it is at the first frame. `gap` is left
+         *     out between two cells. Pieces of an open mesh are sheets; `thickness` gives them a back. Pieces are found on the shape
+         *     at rest, so that they stay the same ones while it moves.
+         */
+        Fracture: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Block
+             * @description Size of a block
+             * @default [
+             *       0.25,
+             *       0.25,
+             *       0.25
+             *     ]
+             */
+            block: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Count
+             * @description How many cells or slabs
+             * @default 60
+             */
+            count: number;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Gap
+             * @description Left out between two pieces
+             * @default 0
+             */
+            gap: number;
+            /**
+             * @description The look of the faces inside
+             * @default {
+             *       "backs": "shown",
+             *       "base_colour": "#8A7F70",
+             *       "emission": 0,
+             *       "emission_colour": "#FFB070",
+             *       "metallic": 0,
+             *       "opacity": 1,
+             *       "roughness": 0.85,
+             *       "transmission": 0
+             *     }
+             */
+            inside: components["schemas"]["Look"];
+            /**
+             * Into
+             * @default cells
+             * @enum {string}
+             */
+            into: "faces" | "islands" | "cells" | "slabs" | "blocks";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fracture";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Path
+             * @description The path that sites lie along
+             * @default null
+             */
+            path: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Sites
+             * @description Where cells have their sites
+             * @default inside
+             * @enum {string}
+             */
+            sites: "inside" | "surface" | "path";
+            /**
+             * Spread
+             * @description How far sites lie off the path
+             * @default 0.2
+             */
+            spread: number;
+            /**
+             * Thickness
+             * @description How thick the pieces of a sheet are
+             * @default 0
+             */
+            thickness: number;
+            /**
+             * Uneven
+             * @description How uneven the slabs are
+             * @default 0.5
+             */
+            uneven: number;
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * FrameRange
          * @description The frames of a shot, the last included.
          */
@@ -3107,6 +3284,107 @@ export interface components {
             total: number;
         };
         JsonValue: unknown;
+        /**
+         * Jumble
+         * @description Move and turn each piece or copy by up to so much either way, and size it between two sizes, by its own chance.
+         *
+         *     Chances belong to the piece or copy and the seed, so that nothing jumps when counts change. The rest as for Shift.
+         */
+        Jumble: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axes
+             * @description Along and about which axes
+             * @default own
+             * @enum {string}
+             */
+            axes: "world" | "own" | "normal";
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "jumble";
+            /**
+             * Largest
+             * @description At most so many times as large
+             * @default 1
+             */
+            largest: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Move
+             * @description Moved by up to
+             * @default [
+             *       0.1,
+             *       0.1,
+             *       0.1
+             *     ]
+             */
+            move: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Smallest
+             * @description At least so many times as large
+             * @default 1
+             */
+            smallest: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Turn
+             * @description Turned by up to, about X, Y and Z
+             * @default [
+             *       30,
+             *       30,
+             *       30
+             *     ]
+             */
+            turn: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * Zone
+             * @default inside
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
         /**
          * Kept
          * @description Where a project or shot is kept.
@@ -4054,7 +4332,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["FollowThrough"] | components["schemas"]["Refine"] | components["schemas"]["Shade"] | components["schemas"]["Wire"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["FollowThrough"] | components["schemas"]["Fracture"] | components["schemas"]["Jumble"] | components["schemas"]["Refine"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shade"] | components["schemas"]["Shed"] | components["schemas"]["Shift"] | components["schemas"]["Wire"];
             };
         };
         /**
@@ -4118,6 +4396,160 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
+         * Release
+         * @description Let each piece or copy go at the second at which the field's level first comes to where its middle rests.
+         *
+         *     It starts from where it is carried then, with the motion it is carried with, and `speed` along the surface's normal, a
+         *     fixed direction, or away from a controller; up to `stray` of that speed goes any way by chance. `pull` draws it down,
+         *     or up where it is negative. `drag` takes speed, `whirl` leads it round the floor's normal, `spin` turns it about an
+         *     axis by chance. The floor is level at a height, or the plane through a controller across its Y axis, as it stands at
+         *     the first frame; pieces bounce off it and come to rest on the ball about them. One that starts within the floor is
+         *     kept as high as it was. Settings that are keyed count as they are when it is let go.
+         */
+        Release: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Bounce
+             * @description Speed that a bounce leaves
+             * @default 0.35
+             */
+            bounce: number;
+            /**
+             * Direction
+             * @description The fixed direction
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            direction: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Drag
+             * @description Share of the speed lost in a second
+             * @default 0.3
+             */
+            drag: number;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Floor
+             * @description What it bounces off
+             * @default height
+             * @enum {string}
+             */
+            floor: "none" | "height" | "controller";
+            /**
+             * Friction
+             * @description Speed along the floor that a touch takes
+             * @default 0.35
+             */
+            friction: number;
+            /**
+             * Height
+             * @description Height of the floor
+             * @default 0
+             */
+            height: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "release";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Plane
+             * @description The controller whose plane is the floor
+             * @default null
+             */
+            plane: string | null;
+            /**
+             * Pull
+             * @description Pull downward
+             * @default 9.81
+             */
+            pull: number;
+            /** Rank */
+            rank: number;
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Source
+             * @description The controller that it starts away from
+             * @default null
+             */
+            source: string | null;
+            /**
+             * Speed
+             * @description Speed at the start
+             * @default 1
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Spin
+             * @description Turns by up to
+             * @default 240
+             */
+            spin: number;
+            /**
+             * Stray
+             * @description Share of the speed that goes any way
+             * @default 0.3
+             */
+            stray: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Wait
+             * @description Let go up to so much later, by chance
+             * @default 0
+             */
+            wait: number;
+            /**
+             * Way
+             * @description Which way it starts
+             * @default normal
+             * @enum {string}
+             */
+            way: "normal" | "fixed" | "away";
+            /**
+             * Whirl
+             * @description Led round the floor's normal
+             * @default 0
+             */
+            whirl: number;
+            /**
+             * Zone
+             * @default inside
+             * @constant
+             */
+            zone: "inside";
         };
         /**
          * Returning
@@ -4196,6 +4628,198 @@ export interface components {
              * @default 0.4
              */
             thickness: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
+         * Scatter
+         * @description Lay copies over the part, as a part of their own.
+         *
+         *     By count, or by the least distance between two. The field's weight is how dense they are: a copy is there where the
+         *     weight is over its own chance, and comes in over `soft` of the weight. Size, length, turn and lift may each be ruled by
+         *     a field of its own, whose weight counts for the whole setting. Copies stand with +Y along the surface's normal, the
+         *     path, towards a controller, or as the world's axes lie.
+         */
+        Scatter: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * By
+             * @description How many there are
+             * @default count
+             * @enum {string}
+             */
+            by: "count" | "spacing";
+            /**
+             * Controller
+             * @description The controller that copies look towards
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * Count
+             * @description How many copies
+             * @default 2000
+             */
+            count: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scatter";
+            /**
+             * Length
+             * @description Stretched along its own Y
+             * @default 1
+             */
+            length: number | components["schemas"]["KeyedNumber"];
+            /** @default null */
+            length_by: components["schemas"]["Driven"] | null;
+            /**
+             * Lift
+             * @description Lifted off the surface
+             * @default 0
+             */
+            lift: number | components["schemas"]["KeyedNumber"];
+            /** @default null */
+            lift_by: components["schemas"]["Driven"] | null;
+            /**
+             * @description The look of copies of forms
+             * @default {
+             *       "backs": "shown",
+             *       "base_colour": "#D8D2C3",
+             *       "emission": 0,
+             *       "emission_colour": "#FFB070",
+             *       "metallic": 0,
+             *       "opacity": 1,
+             *       "roughness": 0.6,
+             *       "transmission": 0
+             *     }
+             */
+            look: components["schemas"]["Look"];
+            /**
+             * Makes
+             * @description The part that the copies are
+             * @default copies
+             */
+            makes: string;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * On What
+             * @description Where they are laid
+             * @default faces
+             * @enum {string}
+             */
+            on_what: "faces" | "points" | "edges" | "volume" | "path";
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Path
+             * @description The path they are laid along, or stand along
+             * @default null
+             */
+            path: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Shapes Of
+             * @description The shapes, where they are of shapes
+             * @default {}
+             */
+            shapes_of: {
+                [key: string]: components["schemas"]["Copied"];
+            };
+            /**
+             * Size
+             * @description How long a copy is
+             * @default 0.06
+             */
+            size: number | components["schemas"]["KeyedNumber"];
+            /** @default null */
+            size_by: components["schemas"]["Driven"] | null;
+            /**
+             * Soft
+             * @description Share of the weight over which one comes in
+             * @default 0.1
+             */
+            soft: number;
+            /**
+             * Spacing
+             * @description Least distance between two
+             * @default 0.1
+             */
+            spacing: number;
+            /**
+             * Stand
+             * @description What its own Y points along
+             * @default normal
+             * @enum {string}
+             */
+            stand: "normal" | "path" | "controller" | "world";
+            /**
+             * Tilt
+             * @description Tilted by up to
+             * @default 10
+             */
+            tilt: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Times
+             * @description How many times as large as the shape
+             * @default 1
+             */
+            times: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Turn
+             * @description Turned about its own Y by up to
+             * @default 180
+             */
+            turn: number | components["schemas"]["KeyedNumber"];
+            /** @default null */
+            turn_by: components["schemas"]["Driven"] | null;
+            /**
+             * Vary
+             * @description Up to so much smaller, by chance
+             * @default 0.3
+             */
+            vary: number | components["schemas"]["KeyedNumber"];
+            /**
+             * What
+             * @description What they are copies of
+             * @default flakes
+             */
+            what: ("flakes" | "needles" | "beads" | "blocks") | "shapes";
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Settings
@@ -4430,6 +5054,282 @@ export interface components {
             ] | components["schemas"]["KeyedVector"];
         };
         /**
+         * Shed
+         * @description Shed small copies from where the field's band passes: `rate` a second for each metre of its length.
+         *
+         *     They start along the surface's normal at `speed`, go any way by up to `stray` of it, are pulled down (up where `pull` is
+         *     negative), slowed by `drag` and led round the vertical by `whirl`. Each lives up to `life`; over its life its size
+         *     follows a curve, its colour and its light the ramp.
+         */
+        Shed: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Drag
+             * @description Share of the speed lost in a second
+             * @default 0.8
+             */
+            drag: number;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Glow
+             * @description Strength of its light
+             * @default 3
+             */
+            glow: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shed";
+            /**
+             * Life
+             * @description How long one lives
+             * @default 1.5
+             */
+            life: number;
+            /**
+             * @default {
+             *       "backs": "shown",
+             *       "base_colour": "#2A1A14",
+             *       "emission": 0,
+             *       "emission_colour": "#FFB070",
+             *       "metallic": 0,
+             *       "opacity": 1,
+             *       "roughness": 0.9,
+             *       "transmission": 0
+             *     }
+             */
+            look: components["schemas"]["Look"];
+            /**
+             * Makes
+             * @description The part that they are
+             * @default embers
+             */
+            makes: string;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description Its size over its life
+             * @default null
+             */
+            over_life: components["schemas"]["Curve"] | null;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Pull
+             * @description Pull downward
+             * @default -0.6
+             */
+            pull: number;
+            /**
+             * @description Its colour and light over its life
+             * @default {
+             *       "kind": "smooth",
+             *       "stops": {
+             *         "s1": {
+             *           "at": 0,
+             *           "colour": "#FFE2A0",
+             *           "value": 1
+             *         },
+             *         "s2": {
+             *           "at": 0.35,
+             *           "colour": "#FF7A1E",
+             *           "value": 1
+             *         },
+             *         "s3": {
+             *           "at": 1,
+             *           "colour": "#3A0C04",
+             *           "value": 1
+             *         }
+             *       }
+             *     }
+             */
+            ramp: components["schemas"]["Ramp"];
+            /** Rank */
+            rank: number;
+            /**
+             * Rate
+             * @description Born in a second for each metre
+             * @default 60
+             */
+            rate: number;
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Size
+             * @description How long one is
+             * @default 0.03
+             */
+            size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Speed
+             * @description Speed at the start
+             * @default 0.4
+             */
+            speed: number;
+            /**
+             * Spin
+             * @description Turns by up to
+             * @default 300
+             */
+            spin: number;
+            /**
+             * Stray
+             * @description Share of the speed that goes any way
+             * @default 1
+             */
+            stray: number;
+            /**
+             * Vary
+             * @description Up to so much smaller and shorter-lived
+             * @default 0.6
+             */
+            vary: number;
+            /**
+             * What
+             * @default flakes
+             * @enum {string}
+             */
+            what: "flakes" | "needles" | "beads" | "blocks";
+            /**
+             * Whirl
+             * @description Led round the vertical
+             * @default 60
+             */
+            whirl: number;
+            /**
+             * Zone
+             * @default band
+             * @constant
+             */
+            zone: "band";
+        };
+        /**
+         * Shift
+         * @description Move, turn and scale each piece or copy, as far as the field's weight at its middle says.
+         *
+         *     `axes`: along and about the world's axes, its own, or with Y along the surface's normal where it was laid. `about` a
+         *     controller, it also turns and scales about that one's place. Sizes are along its own axes; 0 is nothing at all. A part
+         *     that is in no pieces is moved as one.
+         */
+        Shift: {
+            /**
+             * About
+             * @description A controller that it turns and scales about; None: its middle
+             * @default null
+             */
+            about: string | null;
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axes
+             * @description Along and about which axes
+             * @default world
+             * @enum {string}
+             */
+            axes: "world" | "own" | "normal";
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shift";
+            /**
+             * Move
+             * @description How far it is moved
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            move: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Size
+             * @description How many times as large
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            size: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * Turn
+             * @description Turned about X, then Y, then Z
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * Zone
+             * @default inside
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Shot
          * @description One timed scene: frame range, rate, picture size, items, fields, camera and environment.
          */
@@ -4593,7 +5493,9 @@ export interface components {
          *
          *     The map of arrivals is solved once, in metres of travel at full pace, on the subject as it rests: a front has come as
          *     far as the integral of its speed, so a keyed speed warps time exactly. `pace` names a field that slows the front from
-         *     place to place (0 stops it); it is read once, at the shot's start. Seeds that move enter when they touch.
+         *     place to place (0 stops it); it is read once, at the shot's start. Seeds that move enter when they touch. `through`
+         *     pieces it goes from one to the nearest others, by way of their middles at rest; points, which are in no pieces, get the
+         *     front over the surface.
          */
         Spread: {
             /**
@@ -4642,6 +5544,13 @@ export interface components {
              * @default 1
              */
             speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Through
+             * @description Over the surface, or from piece to piece and copy to copy
+             * @default surface
+             * @enum {string}
+             */
+            through: "surface" | "pieces";
             /**
              * Word
              * @default or
@@ -5180,6 +6089,17 @@ export interface components {
              * @enum {string}
              */
             kind: "wire";
+            /**
+             * @description The look of the wires; None: that of what they are of
+             * @default null
+             */
+            look: components["schemas"]["Look"] | null;
+            /**
+             * Makes
+             * @description The part that the wires are; None: they take the place of what they are of
+             * @default null
+             */
+            makes: string | null;
             /**
              * On
              * @description A step that is off is passed over

@@ -228,11 +228,6 @@ export function newField(shot: Shot): { id: string; patch: Patch } {
   return { id, patch: [{ op: "add", path: `/fields/${id}`, value }] };
 }
 
-/** Adds a step to a shape, at first with no field. */
-export function addPlainStep(shot: Shot, shapeId: string, kind: Step["kind"]): Patch {
-  return addStep(shot, shapeId, (rank) => newStep(kind, { rank }));
-}
-
 /**
  * Adds Cut away to a shape, driven by a field about a controller: one that no field uses yet, or a new one beside the
  * shape. Reach, softness and noise are laid out in the shape's own size.

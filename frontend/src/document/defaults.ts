@@ -27,6 +27,12 @@ export const MODELS: Record<Source["kind"] | Step["kind"], string> = {
   another: "AnotherField",
   cut_away: "CutAway",
   follow_through: "FollowThrough",
+  fracture: "Fracture",
+  jumble: "Jumble",
+  release: "Release",
+  scatter: "Scatter",
+  shed: "Shed",
+  shift: "Shift",
   refine: "Refine",
   shade: "Shade",
   wire: "Wire",
@@ -59,5 +65,6 @@ export function newStep<Kind extends Step["kind"]>(
 
 /** The zones that a kind of step can listen to. */
 export function zonesOf(kind: Step["kind"]): Step["zone"][] {
-  return (definitions[MODELS[kind]]?.properties?.zone?.enum ?? []) as Step["zone"][];
+  const zone = definitions[MODELS[kind]]?.properties?.zone as { enum?: string[]; const?: string } | undefined;
+  return (zone?.enum ?? (zone?.const ? [zone.const] : [])) as Step["zone"][];
 }

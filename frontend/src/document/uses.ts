@@ -1,4 +1,5 @@
 import { isKeyed } from "./parameter";
+import { readsOf, rulingFields, withoutItem } from "./steps";
 import { type Field, fieldsOf, type Item, inOrder, type Patch, type Shape, type Shot, type Source } from "./types";
 
 /** The items that a clause measures from, those of its group included. */
@@ -11,7 +12,7 @@ function itemsOf(shot: Shot, source: Source): string[] {
 export function listenedBy(shape: Shape): string[] {
   const steps = Object.values(shape.recipe.steps).filter((step) => step.on);
   const overall = steps.length > 0 && shape.recipe.overall ? [shape.recipe.overall] : [];
-  return [...overall, ...steps.flatMap((step) => (step.field ? [step.field] : []))];
+  return [...overall, ...steps.flatMap((step) => [...(step.field ? [step.field] : []), ...rulingFields(step)])];
 }
 
 /** Whether a field drives a step, or another field measures from it. */
@@ -79,10 +80,24 @@ export function usersOf(shot: Shot, id: string): string[] {
   const swept = inOrder(shot.items)
     .filter(([, item]) => item.kind === "shape" && item.geometry.kind === "sweep" && item.geometry.path === id)
     .map(([, item]) => `${item.name}, which is swept along it and goes with it,`);
+  const read = inOrder(shot.items)
+    .filter(
+      ([, item]) =>
+        item.kind === "shape" &&
+        Object.values(item.recipe.steps).some((step) => readsOf(step).some((one) => one.item === id)),
+    )
+    .map(([, item]) => `a step of ${item.name}`);
   const carried = inOrder(shot.items)
     .filter(([, item]) => item.parent === id)
     .map(([, item]) => `${item.name}, which it carries,`);
-  return [...fields, ...groups, ...swept, ...carried, ...(shot.camera === id ? ["the shot, as its camera"] : [])];
+  return [
+    ...fields,
+    ...groups,
+    ...swept,
+    ...read,
+    ...carried,
+    ...(shot.camera === id ? ["the shot, as its camera"] : []),
+  ];
 }
 
 /** Removes an item, with the clauses that cannot do without it; it leaves its groups. */
@@ -104,6 +119,7 @@ export function removeItem(shot: Shot, id: string): Patch {
   }
   for (const [childId, child] of Object.entries(shot.items)) {
     if (child.parent === id) patch.push({ op: "replace", path: `/items/${childId}/parent`, value: null });
+    if (child.kind === "shape" && childId !== id) patch.push(...withoutItem(childId, child, id));
     if (child.aim === id) patch.push({ op: "replace", path: `/items/${childId}/aim`, value: null });
     if (child.kind === "shape" && child.geometry.kind === "sweep" && child.geometry.path === id)
       patch.push(...removeItem(shot, childId));

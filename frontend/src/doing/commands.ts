@@ -1,4 +1,4 @@
-import { addPlainStep } from "../document/commands";
+import { addStepFor } from "../document/steps";
 import { inOrder, type Step } from "../document/types";
 import { go } from "../parts/address";
 import type { Editing } from "../parts/editing";
@@ -46,7 +46,10 @@ export function commandsOf(editing: Editing): Command[] {
   const steps = (Object.entries(STEP_NAMES) as [Step["kind"], string][]).map(([kind, name]) => ({
     id: `step ${kind}`,
     name: `Add step: ${name}`,
-    run: withChosen((id) => documents.getState().commit(`add ${name}`, addPlainStep(shot(), id, kind))),
+    run: withChosen((id) => {
+      const bounds = editing.stage.current?.boundsOf(id);
+      documents.getState().commit(`add ${name}`, addStepFor(shot(), id, kind, bounds ? Math.max(...bounds.size) : 2));
+    }),
   }));
   const adds = additions(editing).map(([name, run]) => ({ id: `add ${name}`, name: `Add: ${name}`, run }));
   return [

@@ -32,7 +32,7 @@ async function drawFrame(
   const wish = { revision: shot.revision, patch: [], frame, heat: null, view: "", wish: 0, ahead: true };
   const manifest = await fetchFrame(shot.id, wish);
   const on = stage();
-  on.show(manifest, { reading: "picture", subject: null, level: 0, band: 0, camera, free: false });
+  on.show(manifest, { reading: "picture", subject: null, level: 0, band: 0, camera, free: false, copies: 1 });
   on.draw();
   canvas.getContext("2d")?.drawImage(on.renderer.domElement, 0, 0, canvas.width, canvas.height);
 }

@@ -1,8 +1,9 @@
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import styled from "styled-components";
-import { addCutAway, addPlainStep, showShape } from "../document/commands";
-import { type Item, inOrder, type Shape } from "../document/types";
+import { addCutAway, showShape } from "../document/commands";
+import { addStepFor } from "../document/steps";
+import { type Item, inOrder, type Shape, type Step } from "../document/types";
 import { additions, copyChosen, removeChosen } from "../doing/adding";
 import { Button, IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
@@ -13,7 +14,21 @@ import { GeometryCard } from "./GeometryCard";
 import { ImportDialog } from "./ImportDialog";
 import { ItemCards } from "./ItemCards";
 import { StepCard } from "./StepCard";
+import { STEP_NAMES } from "./stepNames";
 import { useStarters } from "./useStarters";
+
+const ADDED: Step["kind"][] = [
+  "fracture",
+  "shift",
+  "jumble",
+  "release",
+  "scatter",
+  "shed",
+  "wire",
+  "shade",
+  "refine",
+  "follow_through",
+];
 
 const KINDS = { shape: "shape", path: "path", controller: "controller", light: "light", camera: "camera" } as const;
 
@@ -72,6 +87,12 @@ function Chosen({ id, item }: { id: string; item: Item }) {
     editing.session.setState({ field: made.field });
   }
 
+  function addOf(kind: Step["kind"]) {
+    const bounds = editing.stage.current?.boundsOf(id);
+    const size = bounds ? Math.max(...bounds.size) : 2;
+    commit(`add ${STEP_NAMES[kind]}`, addStepFor(editing.documents.getState().shot, id, kind, size));
+  }
+
   function itemCommands(): (readonly [string, () => void])[] {
     const shot = () => editing.documents.getState().shot;
     const copy = () => copyChosen(editing, id);
@@ -118,17 +139,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
           ))}
           <CommandMenu
             label="Add a step"
-            commands={[
-              ["Cut away", addCut],
-              ["Shade", () => commit("add Shade", addPlainStep(editing.documents.getState().shot, id, "shade"))],
-              ["Refine", () => commit("add Refine", addPlainStep(editing.documents.getState().shot, id, "refine"))],
-              ["Wire", () => commit("add Wire", addPlainStep(editing.documents.getState().shot, id, "wire"))],
-              [
-                "Follow through",
-                () =>
-                  commit("add Follow through", addPlainStep(editing.documents.getState().shot, id, "follow_through")),
-              ],
-            ]}
+            commands={[["Cut away", addCut], ...ADDED.map((kind) => [STEP_NAMES[kind], () => addOf(kind)] as const)]}
           >
             <Button
               style={{ marginRight: 8 }}

@@ -2,22 +2,35 @@ import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { useStore } from "zustand";
 import { moveInOrder } from "../document/commands";
+import { partsBefore, removeStep } from "../document/steps";
 import type { Shape, Step } from "../document/types";
 import { IconButton } from "../parts/Button";
-import { CommandMenu } from "../parts/Choice";
+import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { Grip } from "../parts/Grip";
+import { tell } from "../parts/messages";
 import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
 import { bytes, FieldSentence, told } from "./FieldSentence";
 import { STEP_NAMES } from "./stepNames";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
+import { FractureMore, FractureSentence } from "./steps/FractureSentence";
+import { JumbleMore, JumbleSentence } from "./steps/JumbleSentence";
 import { RefineMore, RefineSentence } from "./steps/RefineSentence";
+import { ReleaseMore, ReleaseSentence } from "./steps/ReleaseSentence";
+import { ScatterMore, ScatterSentence } from "./steps/ScatterSentence";
 import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
+import { ShedMore, ShedSentence } from "./steps/ShedSentence";
+import { ShiftMore, ShiftSentence } from "./steps/ShiftSentence";
 import type { SentenceProps } from "./steps/sentence";
 import { WireMore, WireSentence } from "./steps/WireSentence";
 
-const UNDRIVEN: Record<Step["kind"], string> = {
+/** What an undriven step does; nothing is said of those that mean something without a field. */
+const UNDRIVEN: Partial<Record<Step["kind"], string>> = {
+  jumble:
+    "No field drives this, so every piece is jumbled from the first frame on. Choose a field in place of “everywhere”.",
+  shed: "No field drives this, so nothing is shed. Choose the field whose band sheds.",
+  shift: "No field drives this, so every piece is moved alike. Choose a field in place of “everywhere”.",
   cut_away: "No field drives this, so the whole shape is cut away. Choose a field in place of “everything”.",
   follow_through:
     "No field drives this, so every point is equally loose. Choose a field in place of “everywhere” to hold a part of it.",
@@ -59,12 +72,23 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
   const undriven = !field && !shape.recipe.overall;
   const name = STEP_NAMES[step.kind];
   const sentence = { pointer, put, undriven: !field };
+  const parts = partsBefore(shape, id);
+  const partName = (part: string) => shape.recipe.parts?.[part]?.name ?? part;
+
+  function remove() {
+    const { patch, others } = removeStep(shape, shapeId, id);
+    const away = () => commit(`no ${name}`, patch);
+    if (others.length === 0) return away();
+    const told = others.map((one) => STEP_NAMES[shape.recipe.steps[one]!.kind]).join(" and ");
+    tell(`${told} works on what ${name} makes and goes with it.`, { label: "Remove them", run: away });
+  }
+
   return (
     <Card
       aria-label={`Step ${place}: ${name}`}
       data-listens={listens || undefined}
       data-off={step.on ? undefined : true}
-      data-undriven={undriven || undefined}
+      data-undriven={(undriven && UNDRIVEN[step.kind] !== undefined) || undefined}
       data-place={`${steps}#${id}`}
       data-landing={landing}
     >
@@ -88,7 +112,7 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
             [step.on ? "Turn it off" : "Turn it on", () => put(step.on ? "step off" : "step on", "on", !step.on)],
             ["Move it up", () => commit("order of steps", moveInOrder(shape.recipe.steps, steps, id, -1))],
             ["Move it down", () => commit("order of steps", moveInOrder(shape.recipe.steps, steps, id, 1))],
-            ["Remove it", () => commit(`no ${name}`, [{ op: "remove", path: pointer }])],
+            ["Remove it", remove],
           ]}
         >
           <IconButton data-small aria-label="Commands for the step">
@@ -98,9 +122,22 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
       </Corner>
       <div style={{ paddingRight: 68 }}>
         <Sentence step={step} {...sentence} />
+        {(parts.length > 1 || step.part !== "body") && (
+          <>
+            {" "}
+            (on{" "}
+            <Choice
+              label="On which part"
+              value={step.part ?? "body"}
+              options={parts.map((part) => [part, partName(part)] as const)}
+              onChoose={(part) => put(`on ${partName(part)}`, "part", part)}
+            />
+            )
+          </>
+        )}
       </div>
       {step.on ? <MadeAndCost shapeId={shapeId} id={id} /> : <Meta>This step is off.</Meta>}
-      {undriven && step.on && <Warning>{UNDRIVEN[step.kind]}</Warning>}
+      {undriven && step.on && UNDRIVEN[step.kind] && <Warning>{UNDRIVEN[step.kind]}</Warning>}
       {open && (
         <Unfolded>
           <More step={step} {...sentence} />
@@ -149,6 +186,7 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
         {report.faces_in === report.faces_out
           ? `${report.faces_out.toLocaleString("en")} faces`
           : `${report.faces_in.toLocaleString("en")} → ${report.faces_out.toLocaleString("en")} faces`}
+        {report.made && `, ${report.made}`}
       </span>
       {step && (
         <span title="What it cost when it was made last; how often what it made was kept since; the memory it takes">
@@ -170,6 +208,18 @@ function Sentence({ step, ...others }: Any) {
       return <CutAwaySentence step={step} {...others} />;
     case "follow_through":
       return <FollowThroughSentence step={step} {...others} />;
+    case "fracture":
+      return <FractureSentence step={step} {...others} />;
+    case "jumble":
+      return <JumbleSentence step={step} {...others} />;
+    case "release":
+      return <ReleaseSentence step={step} {...others} />;
+    case "scatter":
+      return <ScatterSentence step={step} {...others} />;
+    case "shed":
+      return <ShedSentence step={step} {...others} />;
+    case "shift":
+      return <ShiftSentence step={step} {...others} />;
     case "refine":
       return <RefineSentence step={step} {...others} />;
     case "shade":
@@ -185,6 +235,18 @@ function More({ step, ...others }: Any) {
       return <CutAwayMore step={step} {...others} />;
     case "follow_through":
       return <FollowThroughMore step={step} {...others} />;
+    case "fracture":
+      return <FractureMore step={step} {...others} />;
+    case "jumble":
+      return <JumbleMore step={step} {...others} />;
+    case "release":
+      return <ReleaseMore step={step} {...others} />;
+    case "scatter":
+      return <ScatterMore step={step} {...others} />;
+    case "shed":
+      return <ShedMore step={step} {...others} />;
+    case "shift":
+      return <ShiftMore step={step} {...others} />;
     case "refine":
       return <RefineMore step={step} {...others} />;
     case "shade":

@@ -44,6 +44,7 @@ export function View() {
   const field = useSession((state) => state.field);
   const chosen = useSession((state) => state.chosen);
   const sharpness = useSession((state) => state.sharpness);
+  const thinned = useSession((state) => state.thinned);
   const fields = useShot((shot) => shot.fields);
   const camera = useShot((shot) => shot.camera ?? null);
   const picture = useShot((shot) => shot.picture);
@@ -76,12 +77,12 @@ export function View() {
     const told = field ? fields[field] : undefined;
     const level = told ? Number(valueNow(editing, `/fields/${field}/level`)) : 0.5;
     const band = field && told ? bandNow(editing, field) : 0;
-    made.show(manifest, { reading, subject: chosen, level, band, camera, free: through === "free" });
+    made.show(manifest, { reading, subject: chosen, level, band, camera, free: through === "free", copies: thinned });
     made.sharpen(sharpness);
     if (through === "free") made.freeFromCamera();
     made.draw();
     setDrawn((count) => count + 1);
-  }, [editing, stage, manifest, reading, chosen, field, fields, camera, through, sharpness]);
+  }, [editing, stage, manifest, reading, chosen, field, fields, camera, through, sharpness, thinned]);
 
   const letters = inOrder(fields).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
   return (
@@ -135,6 +136,11 @@ export function View() {
           onChoose={(value) => session.setState({ through: value })}
         />
       </Chips>
+      {thinned < 1 && (
+        <Thinned role="status">
+          {Math.round(100 * thinned)} % of the copies are drawn, to keep up. All are when it stands.
+        </Thinned>
+      )}
       {reading !== "picture" && <Legend />}
       <WorkLine />
       {past !== null && <Past role="status">As it was after edit {past}</Past>}
@@ -175,6 +181,9 @@ const Before = styled.div`
   background: var(--ink); color: var(--card); border-radius: 3px;
 `;
 const Past = styled(Before)`top: auto; bottom: 14px;`;
+const Thinned = styled.div`
+  position: absolute; left: 12px; bottom: 14px; padding: 4px 10px; background: var(--card); border: 1px solid var(--line); border-radius: 3px;
+`;
 const Trouble = styled.div`
   position: absolute; left: 50%; bottom: 14px; transform: translateX(-50%); max-width: 80%; display: grid; gap: 6px; padding: 8px 12px;
   background: var(--card); border: 1px solid var(--line); border-radius: 3px;

@@ -1,5 +1,6 @@
 import * as THREE from "three";
 import { FullScreenQuad } from "three/examples/jsm/postprocessing/Pass.js";
+import { darkMaterial } from "./materials";
 
 const PLAIN_VERTEX = `
   varying vec2 spot;
@@ -14,7 +15,7 @@ export class Glow {
   private readonly wide = [target(), target()] as const;
   private readonly blurred = new FullScreenQuad(blurMaterial());
   private readonly laid = new FullScreenQuad(laidMaterial());
-  private readonly dark = new THREE.MeshBasicMaterial({ color: "#000000", side: THREE.DoubleSide, fog: false });
+  private readonly dark = darkMaterial();
 
   /** Lays the glow of the things over what was drawn. Each mesh that shines has a material `glow` in its `userData`. */
   draw(renderer: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, things: THREE.Group): void {
@@ -56,7 +57,10 @@ export class Glow {
       const mesh = thing as THREE.Mesh;
       const { material } = mesh;
       mesh.visible = mesh.userData.veil !== true;
-      mesh.material = (mesh.userData.glow as THREE.Material | undefined) ?? this.dark;
+      mesh.material =
+        (mesh.userData.glow as THREE.Material | undefined) ??
+        (mesh.userData.dark as THREE.Material | undefined) ??
+        this.dark;
       return material;
     });
     scene.environment = null;

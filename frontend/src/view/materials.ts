@@ -59,6 +59,11 @@ export function depthMaterial(side: THREE.Side): THREE.Material {
   return new THREE.MeshBasicMaterial({ colorWrite: false, transparent: true, side });
 }
 
+/** What hides what glows behind it. */
+export function darkMaterial(): THREE.Material {
+  return new THREE.MeshBasicMaterial({ color: "#000000", side: THREE.DoubleSide, fog: false });
+}
+
 /** Only what a thing gives off; black where it gives off nothing, so that it hides what glows behind it. */
 export function glowMaterial(look: ResolvedLook, emission: boolean, cut: boolean): THREE.Material {
   const colour = new THREE.Color(look.emission_colour).multiplyScalar(look.emission);
@@ -74,7 +79,8 @@ export function glowMaterial(look: ResolvedLook, emission: boolean, cut: boolean
       void main() {
         givenOff = ${emission ? "emission" : "colour"};
         there = ${cut ? "color.a" : "1.0"};
-        gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+        #include <begin_vertex>
+        gl_Position = projectionMatrix * modelViewMatrix * vec4(transformed, 1.0);
       }`,
     fragmentShader: `
       varying vec3 givenOff;

@@ -9,6 +9,8 @@ import type { SessionStore } from "./session";
 const LANES = 2;
 const KEPT_CONTENTS = 4;
 const STILL = 350;
+/** So few copies are always drawn. */
+const MANY = 2000;
 
 /** What is looked at: a version of the shot, with unsaved changes on top, and a field as heat. */
 type Content = {
@@ -207,7 +209,7 @@ export class Player {
     this.shownAt = [];
     this.due = performance.now();
     this.slow = 0;
-    this.session.setState(playing ? { speed: 0 } : { speed: null, sharpness: 1 });
+    this.session.setState(playing ? { speed: 0 } : { speed: null, sharpness: 1, thinned: 1 });
     if (!playing) return;
     const session = this.session.getState();
     const { first, last } = playRange(session, this.documents.getState().shot.frames);
@@ -240,12 +242,19 @@ export class Player {
     if (this.session.getState().playing) this.animation = requestAnimationFrame(this.tick);
   };
 
-  /** When frames that were at hand keep being shown late, it is the drawing that is slow: draw fewer pixels. */
+  /** When frames that were at hand keep being shown late, it is the drawing that is slow: draw fewer pixels, then fewer
+   * copies. */
   private keepUp(late: boolean, frame: number): void {
     this.slow = late && this.kept(frame + 1) ? this.slow + 1 : 0;
-    const { sharpness } = this.session.getState();
-    if (this.slow < 4 || sharpness <= 0.35) return;
+    const { sharpness, thinned, manifest } = this.session.getState();
+    if (this.slow < 4) return;
     this.slow = 0;
+    const copies = manifest?.items.reduce((sum, item) => sum + (item.copies?.count ?? 0), 0) ?? 0;
+    if (copies > MANY && (sharpness < 0.6 || copies > 20 * MANY) && thinned > 0.1) {
+      this.session.setState({ thinned: Math.max(0.1, thinned * 0.6) });
+      return;
+    }
+    if (sharpness <= 0.35) return;
     this.session.setState({ sharpness: Math.max(0.35, sharpness * 0.75) });
   }
 }

@@ -29,8 +29,10 @@ export function heatMaterial(level: number, band: number): THREE.ShaderMaterial 
       varying vec3 facing;
       void main() {
         value = heat;
-        facing = normalize(normalMatrix * normal);
-        gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+        #include <beginnormal_vertex>
+        #include <begin_vertex>
+        facing = normalize(normalMatrix * objectNormal);
+        gl_Position = projectionMatrix * modelViewMatrix * vec4(transformed, 1.0);
       }`,
     fragmentShader: `
       uniform sampler2D ramp;

@@ -34,6 +34,8 @@ export type Session = {
   speed: number | null;
   /** The share of the full resolution that is drawn: less while playing where the graphics cannot keep up. */
   sharpness: number;
+  /** The share of the copies that is drawn: less while playing where even fewer pixels do not help. */
+  thinned: number;
   /** Why the picture is not the newest, in words. */
   trouble: string | null;
   working: boolean;
@@ -59,6 +61,7 @@ export function createSession(start: Pick<Session, "frame" | "playing" | "chosen
     manifest: null,
     speed: null,
     sharpness: 1,
+    thinned: 1,
     trouble: null,
     working: false,
     stopped: false,

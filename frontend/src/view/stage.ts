@@ -2,10 +2,12 @@ import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { blocks } from "../api/blocks";
 import type { ArrayRef, DrawItem, Manifest, ResolvedLook } from "../api/frames";
+import { cubeMatrix, pickCopy, ratioOf, standing, standingDepth, standingGeometry } from "./copies";
 import { Glow } from "./glow";
 import {
   BRINGS_NOTHING,
   type Brought,
+  darkMaterial,
   depthMaterial,
   glowMaterial,
   plainMaterial,
@@ -21,7 +23,12 @@ export type StageOptions = {
   band: number;
   camera: string | null;
   free: boolean;
+  /** The share of the copies that is drawn. */
+  copies: number;
 };
+
+/** What is under the pointer. Of copies, the place is the middle of one, in the level space of their subject. */
+export type Picked = { item: string; place: [number, number, number]; part: string };
 
 const CONSTRUCTORS = { float32: Float32Array, int16: Int16Array, uint16: Uint16Array, uint32: Uint32Array };
 const SHADOW_TEXELS = 1024;
@@ -37,7 +44,15 @@ export class Stage {
   private readonly sun = new THREE.DirectionalLight();
   private readonly geometries = new Kept<THREE.BufferGeometry>();
   private readonly materials = new Kept<THREE.Material>();
-  private options: StageOptions = { reading: "picture", subject: null, level: 0.5, band: 0, camera: null, free: false };
+  private options: StageOptions = {
+    reading: "picture",
+    subject: null,
+    level: 0.5,
+    band: 0,
+    camera: null,
+    free: false,
+    copies: 1,
+  };
   private readonly sky = farSky();
   private readonly haze = new THREE.Fog(hazeOf("day"), 30, 130);
   private surrounding = "";
@@ -118,14 +133,39 @@ export class Stage {
     this.orbit.update();
   }
 
-  /** The place under a point of the picture (-1..1 each way): on which shape, and where in the shape's own space. */
-  pick(x: number, y: number): { item: string; place: [number, number, number] } | null {
+  /** The place under a point of the picture (-1..1 each way): of which part of which shape, and where in its space. */
+  pick(x: number, y: number): Picked | null {
     const ray = new THREE.Raycaster();
     ray.setFromCamera(new THREE.Vector2(x, y), this.camera);
-    const [hit] = ray.intersectObjects(this.shapes.children, false);
+    const plain = this.shapes.children.filter((child) => !child.userData.copies);
+    const [hit] = ray.intersectObjects(plain, false);
+    const copy = this.pickCopy(ray.ray, hit?.distance ?? Number.POSITIVE_INFINITY);
+    if (copy) return copy;
     if (!hit) return null;
     const local = hit.object.worldToLocal(hit.point.clone());
-    return { item: String(hit.object.userData.item), place: [local.x, local.y, local.z] };
+    return {
+      item: String(hit.object.userData.item),
+      place: [local.x, local.y, local.z],
+      part: String(hit.object.userData.part),
+    };
+  }
+
+  /** The nearest copy that a ray meets before so many metres. */
+  private pickCopy(ray: THREE.Ray, before: number): Picked | null {
+    let best: Picked | null = null;
+    let nearest = before;
+    for (const child of this.shapes.children) {
+      const { copies, own, item, part } = child.userData;
+      if (!copies || !(child instanceof THREE.Mesh)) continue;
+      const inCube = ray.clone().applyMatrix4(child.matrix.clone().invert());
+      const found = pickCopy(child.geometry as THREE.InstancedBufferGeometry, copies, inCube);
+      const world = found?.at.clone().applyMatrix4(child.matrix);
+      if (!world || world.distanceTo(ray.origin) >= nearest) continue;
+      nearest = world.distanceTo(ray.origin);
+      const local = world.applyMatrix4((own as THREE.Matrix4).clone().invert());
+      best = { item: String(item), place: [local.x, local.y, local.z], part: String(part) };
+    }
+    return best;
   }
 
   /** How large a drawn item is and where its middle lies, in world metres. */
@@ -166,7 +206,7 @@ export class Stage {
     const { reading, subject, level, band } = this.options;
     const plain = reading !== "picture";
     const read = plain && item.item === subject;
-    if (read && reading === "mesh") {
+    if (read && reading === "mesh" && !item.copies) {
       const split = this.geometries.get(`${geometryKey(item)} split`, () => bounded(splitFaces(geometryOf(item))));
       const against = item.arrays.heat ? band : 0;
       this.place(
@@ -176,18 +216,20 @@ export class Stage {
       );
       return;
     }
-    const geometry = this.geometries.get(geometryKey(item), () => bounded(geometryOf(item)));
+    const geometry = this.geometries.get(geometryKey(item), () =>
+      item.copies ? copiesOf(item) : bounded(geometryOf(item)),
+    );
     if (read && item.arrays.heat) {
       this.place(
         item,
         geometry,
-        this.materials.get(`heat ${level} ${band}`, () => heatMaterial(level, band)),
+        this.dressed(item, `heat ${level} ${band}`, () => heatMaterial(level, band)),
       );
       return;
     }
     const sides = item.backs === "shown" || (plain && item.backs !== "hidden") ? THREE.DoubleSide : THREE.FrontSide;
     if (plain) {
-      const made = this.materials.get(`plain ${sides}`, () => plainMaterial(sides));
+      const made = this.dressed(item, `plain ${sides}`, () => plainMaterial(sides));
       this.place(item, geometry, made);
       return;
     }
@@ -203,27 +245,34 @@ export class Stage {
       const depth = this.place(
         item,
         geometry,
-        this.materials.get(`depth ${sides}`, () => depthMaterial(sides)),
+        this.dressed(item, `depth ${sides}`, () => depthMaterial(sides)),
       );
       depth.renderOrder = -1;
       depth.userData.veil = true;
     }
     if (typeof item.backs === "object") {
       const behind = { ...BRINGS_NOTHING, fading: item.fading, cut: item.cut, opacityOnly: item.fading || item.cut };
-      this.place(item, geometry, this.material(item.backs, behind, THREE.BackSide));
+      this.place(item, geometry, this.material(item, item.backs, behind, THREE.BackSide));
     }
-    const front = this.place(item, geometry, this.material(item.look, brought, sides));
+    const front = this.place(item, geometry, this.material(item, item.look, brought, sides));
     if (brought.emission || item.look.emission > 0) {
       const { look, cut } = item;
       const key = `glow ${look.emission_colour} ${look.emission} ${brought.emission} ${cut}`;
-      front.userData.glow = this.materials.get(key, () => glowMaterial(look, brought.emission, cut));
+      front.userData.glow = this.dressed(item, key, () => glowMaterial(look, brought.emission, cut));
       this.shines = true;
     }
   }
 
   /** The same look is the same material from frame to frame, so that its program is compiled once. */
-  private material(look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
-    return this.materials.get(JSON.stringify([look, brought, side]), () => standardMaterial(look, brought, side));
+  private material(item: DrawItem, look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
+    return this.dressed(item, JSON.stringify([look, brought, side]), () => standardMaterial(look, brought, side));
+  }
+
+  /** A material by its key; for copies, one that stands each of them up. */
+  private dressed(item: DrawItem, key: string, make: () => THREE.Material): THREE.Material {
+    if (!item.copies) return this.materials.get(key, make);
+    const ratio = ratioOf(item.copies);
+    return this.materials.get(`${key} copies ${ratio}`, () => standing(make(), ratio));
   }
 
   private place(item: DrawItem, geometry: THREE.BufferGeometry, material: THREE.Material): THREE.Mesh {
@@ -231,6 +280,16 @@ export class Stage {
     mesh.matrixAutoUpdate = false;
     mesh.matrix.fromArray(item.matrix);
     mesh.userData.item = item.item;
+    mesh.userData.part = item.part;
+    if (item.copies) {
+      const ratio = ratioOf(item.copies);
+      mesh.matrix.copy(cubeMatrix(item, item.copies));
+      mesh.userData.copies = item.copies;
+      mesh.userData.own = new THREE.Matrix4().fromArray(item.matrix);
+      mesh.customDepthMaterial = this.materials.get(`shadow ${ratio}`, () => standingDepth(ratio));
+      mesh.userData.dark = this.dressed(item, "dark", darkMaterial);
+      (geometry as THREE.InstancedBufferGeometry).instanceCount = Math.ceil(item.copies.count * this.options.copies);
+    }
     mesh.castShadow = (mesh.geometry.boundingSphere?.radius ?? 0) < 50;
     mesh.receiveShadow = true;
     this.shapes.add(mesh);
@@ -323,6 +382,38 @@ function geometryOf(item: DrawItem): THREE.BufferGeometry {
   if (surface) geometry.setAttribute("surface", attribute(surface));
   if (heat) geometry.setAttribute("heat", attribute(heat));
   return geometry;
+}
+
+/** A model with its copies: what points of other meshes bring along, each copy brings. */
+function copiesOf(item: DrawItem): THREE.BufferGeometry {
+  const { points, normals, faces, tint, emission, surface, heat, place, turn, size } = item.arrays;
+  const { copies } = item;
+  if (!copies || !place || !turn || !size) return bounded(geometryOf(item));
+  const model = new THREE.BufferGeometry();
+  model.setAttribute("position", attribute(points));
+  model.setAttribute("normal", attribute(normals));
+  model.setIndex(attribute(faces));
+  const own: Record<string, THREE.InstancedBufferAttribute> = {
+    placed: instanced(place),
+    turned: instanced(turn),
+    sized: instanced(size),
+  };
+  for (const [name, ref] of [
+    ["color", tint],
+    ["emission", emission],
+    ["surface", surface],
+    ["heat", heat],
+  ] as const) {
+    if (!ref) continue;
+    if (ref.count === copies.count) own[name] = instanced(ref);
+    else model.setAttribute(name, attribute(ref));
+  }
+  return standingGeometry(model, copies, own);
+}
+
+function instanced(ref: ArrayRef): THREE.InstancedBufferAttribute {
+  const { array, itemSize, normalized } = attribute(ref);
+  return new THREE.InstancedBufferAttribute(array, itemSize, normalized);
 }
 
 function bounded(geometry: THREE.BufferGeometry): THREE.BufferGeometry {

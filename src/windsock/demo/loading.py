@@ -5,6 +5,10 @@ from __future__ import annotations
 from windsock.core.document.shot import parse_shot
 from windsock.demo.beacon_sweep import beacon_sweep
 from windsock.demo.fog_over_the_light import fog_over_the_light
+from windsock.demo.hoarfrost import hoarfrost
+from windsock.demo.net_mender import net_mender
+from windsock.demo.sign_off import sign_off
+from windsock.demo.spray import spray
 from windsock.demo.storm_warning import storm_warning
 from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.store.database import Database
@@ -13,8 +17,12 @@ from windsock.store.models import Mark, Project, ShotRow
 PROJECT = "kestrel-point-idents"
 SHOTS = {
     "fog-over-the-light": fog_over_the_light,
+    "sign-off": sign_off,
+    "hoarfrost": hoarfrost,
     "the-sock-itself": the_sock_itself,
+    "net-mender": net_mender,
     "beacon-sweep": beacon_sweep,
+    "spray": spray,
     "storm-warning": storm_warning,
 }
 

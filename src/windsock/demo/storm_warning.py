@@ -18,7 +18,8 @@ def storm_warning() -> JsonValue:
     """The document of the shot."""
     shapes: dict[str, JsonValue] = {}
     for place, (name, shape) in enumerate(_sign().items()):
-        shapes[name] = shape | {"rank": 10 + place, "recipe": _recipe(painted=name == "stripes-paint")}
+        recipe = _recipe(painted=name == "stripes-paint", shedding=name == "board")
+        shapes[name] = shape | {"rank": 10 + place, "recipe": recipe}
     return {
         "name": "15 Storm warning",
         "frames": {"first": 0, "last": 119},
@@ -74,8 +75,8 @@ def _fields() -> dict[str, JsonValue]:
     }  # fmt: skip
 
 
-def _recipe(painted: bool) -> JsonValue:
-    """Paint, scorch ahead of the edge, cut, and the glow at the cut."""
+def _recipe(painted: bool, shedding: bool) -> JsonValue:
+    """Paint, embers, scorch ahead of the edge, cut, and the glow at the cut."""
     steps: dict[str, JsonValue] = {
         "scorch": {"kind": "shade", "rank": 1, "field": "heat", "zone": "value", "ramp": SCORCH},
         "dull": {
@@ -100,7 +101,14 @@ def _recipe(painted: bool) -> JsonValue:
             "laid": "everywhere",
             "ramp": PAINT,
         }
-    return {"steps": steps}
+    parts: dict[str, JsonValue] = {"body": {"name": "Body", "rank": 0}}
+    if shedding:
+        parts["embers"] = {"name": "Embers", "rank": 1}
+        steps["embers"] = {
+            "kind": "shed", "rank": 0, "field": "front", "makes": "embers", "rate": 90.0, "life": 1.6, "size": 0.034,
+            "speed": 0.5, "stray": 1.2, "pull": -0.9, "drag": 0.9, "whirl": 70.0, "glow": 4.0,
+        }  # fmt: skip
+    return {"parts": parts, "steps": steps}
 
 
 def _sign() -> dict[str, dict[str, JsonValue]]:

@@ -15,8 +15,9 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import DrawItem, Frame
 from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.mesh import OPTIONAL, Mesh
 from windsock.core.geometry.placement import moved
-from windsock.core.kernels.packing import packed_normals, packed_surface, packed_tint
+from windsock.core.kernels.packing import packed_copies, packed_normals, packed_surface, packed_tint
 from windsock.core.look import Look
 from windsock.core.timing.parameter import Moment
 from windsock.evaluator.wire import Buffer
@@ -38,9 +39,14 @@ class Block:
 
 @dataclass(frozen=True)
 class Described:
-    """How the arrays of one mesh are called and typed, each by the hash of its block."""
+    """How the arrays of one mesh are called and typed, each by the hash of its block.
+
+    copies: how many there are where the mesh is a model of copies, and the cube and the size that their numbers count in.
+    Then their channels of the look are for each copy.
+    """
 
     arrays: dict[str, dict[str, object]]
+    copies: dict[str, object] | None = None
 
     @property
     def nbytes(self) -> int:
@@ -159,6 +165,8 @@ class Bundler:
         mesh, base = item.body.mesh, item.body.look.base_colour
         described, _ = self.blocks.get_or_make(f"arrays {item.key} {base}", lambda: self._described(item))
         arrays = dict(described.arrays)
+        if item.body.copies is not None:
+            mesh = _looked(item)
         if item.heat is not None:
             arrays["heat"] = self._kept(item.heat, 1, "float32")
         told = {
@@ -171,16 +179,32 @@ class Bundler:
             "surfaced": [name for name in SURFACE if getattr(mesh, name) is not None],
             "cut": mesh.opacity is not None and item.body.alpha == "cut",
             "arrays": arrays,
+            "copies": described.copies,
         }
         return Manifest(orjson.dumps(told), tuple(str(array["hash"]) for array in arrays.values()))
 
     def _described(self, item: DrawItem) -> Described:
-        mesh = item.body.mesh
+        mesh, copies = item.body.mesh, item.body.copies
+        solid = mesh if copies is None else copies.models[0].mesh
         arrays = {
-            "points": self._kept(mesh.points, 3, "float32"),
-            "normals": self._kept(packed_normals(mesh.normals), 4, "int16"),
-            "faces": self._kept(mesh.faces.view(np.uint32), 1, "uint32"),
+            "points": self._kept(solid.points, 3, "float32"),
+            "normals": self._kept(packed_normals(solid.normals), 4, "int16"),
+            "faces": self._kept(np.ascontiguousarray(solid.faces).view(np.uint32), 1, "uint32"),
         }
+        told = None
+        if copies is not None:
+            packed = packed_copies(item.points, copies.turn, copies.size)
+            arrays["place"] = self._kept(packed.place, 4, "uint16")
+            arrays["turn"] = self._kept(packed.turn, 4, "int16")
+            arrays["size"] = self._kept(packed.size, 4, "uint16")
+            told = {
+                "count": len(copies),
+                "low": packed.low,
+                "span": packed.span,
+                "largest": packed.largest,
+                "radius": float(copies.radius.max(initial=0)),
+            }
+            mesh = _looked(item)
         if mesh.colour is not None or mesh.opacity is not None:
             base = np.array(linear_from_hex(item.body.look.base_colour), dtype=np.float32)
             tint = packed_tint(len(mesh.points), base, mesh.colour, mesh.opacity)
@@ -190,7 +214,7 @@ class Bundler:
         surface = [getattr(mesh, name) for name in SURFACE]
         if any(values is not None for values in surface):
             arrays["surface"] = self._kept(packed_surface(len(mesh.points), *surface), 4, "uint16")
-        return Described(arrays)
+        return Described(arrays, told)
 
     def _kept(self, values: NDArray[np.generic], components: int, kind: str) -> dict[str, object]:
         content = np.ascontiguousarray(values).reshape(-1).view(np.uint8)
@@ -199,6 +223,14 @@ class Bundler:
             content = np.concatenate([content, np.zeros(-len(content) % 4, dtype=np.uint8)])
         self.blocks.put(f"block {name}", Block(content))
         return {"hash": name, "type": kind, "components": components, "count": values.size // components}
+
+
+def _looked(item: DrawItem) -> Mesh:
+    """The mesh whose points have the channels of the look: the copies, or their model where they have none of their own."""
+    assert item.body.copies is not None
+    places, model = item.body.mesh, item.body.copies.models[0].mesh
+    own = any(getattr(places, name) is not None for name in OPTIONAL if name != "uv")
+    return places if own else model
 
 
 COURSE_PLACES = 400

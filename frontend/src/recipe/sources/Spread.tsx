@@ -3,6 +3,11 @@ import { Choice } from "../../parts/Choice";
 import { NumberValue } from "../../parts/NumberValue";
 import type { ClauseProps } from "./clause";
 
+const WAYS = [
+  ["surface", "over the surface"],
+  ["pieces", "from piece to piece"],
+] as const;
+
 export function Spread({ pointer, source, put, fields }: ClauseProps<"spread">) {
   const value = (name: string, label: string) => (
     <NumberValue pointer={`${pointer}/${name}`} quantity={quantity("Spread", name)} label={label} />
@@ -17,7 +22,14 @@ export function Spread({ pointer, source, put, fields }: ClauseProps<"spread">) 
         options={fields}
         onChoose={(field) => put("seeds", "seeds", field)}
       />{" "}
-      comes, at {value("speed", "Speed")} over the surface, its edge {value("soft", "Edge")} wide, held back{" "}
+      comes, at {value("speed", "Speed")}{" "}
+      <Choice
+        label="Through"
+        value={source.through ?? "surface"}
+        options={WAYS}
+        onChoose={(through) => put(`through ${through}`, "through", through)}
+      />
+      , its edge {value("soft", "Edge")} wide, held back{" "}
       <Choice
         label="Held back"
         tone={source.pace ? "field" : undefined}

@@ -13,6 +13,7 @@ const ZONES = [
 const EDGES = [
   ["exact", "with an exact edge"],
   ["fading", "fading over the band"],
+  ["piece by piece", "piece by piece"],
 ] as const;
 const BACKS = [
   ["second look", "seen with a look of their own"],

@@ -1,6 +1,9 @@
 import { quantity } from "../../document/quantities";
+import { makeApart } from "../../document/steps";
 import { Choice } from "../../parts/Choice";
+import { useCommit, useEditing } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
+import { LookSentence } from "../LookSentence";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
 
 const EDGES = [
@@ -8,6 +11,25 @@ const EDGES = [
   ["all", "all edges"],
   ["sharp", "its sharp edges"],
 ] as const;
+
+const PARTS = [
+  ["instead", "in place of"],
+  ["beside", "a part beside"],
+] as const;
+const LOOKS = [
+  ["same", "the same look"],
+  ["own", "a look of their own"],
+] as const;
+const OWN_LOOK = {
+  base_colour: "#F3C27A",
+  roughness: 0.5,
+  metallic: 0,
+  emission_colour: "#FFB070",
+  emission: 2,
+  transmission: 0,
+  opacity: 1,
+  backs: "shown",
+};
 
 export function WireSentence({ pointer, step, put, undriven }: SentenceProps<"wire">) {
   return (
@@ -26,13 +48,38 @@ export function WireSentence({ pointer, step, put, undriven }: SentenceProps<"wi
 }
 
 export function WireMore({ pointer, step, put }: SentenceProps<"wire">) {
+  const { documents } = useEditing();
+  const commit = useCommit();
   return (
     <>
       Tubes have{" "}
       <NumberValue pointer={`${pointer}/sides`} quantity={quantity("Wire", "sides")} label="Sides" keyable={false} />{" "}
       sides, and count by{" "}
       <NumberValue pointer={`${pointer}/amount`} quantity={quantity("Wire", "amount")} label="Amount" />.{" "}
-      <StepCurve pointer={pointer} step={step} put={put} />
+      <StepCurve pointer={pointer} step={step} put={put} /> They are{" "}
+      <Choice
+        label="Wires are"
+        value={step.makes ? "beside" : "instead"}
+        options={PARTS}
+        onChoose={(way) => {
+          const [, , shapeId = "", , , id = ""] = pointer.split("/");
+          const shape = documents.getState().shot.items[shapeId];
+          if (shape?.kind === "shape") commit(`wires ${way}`, makeApart(shape, shapeId, id, "wires", way === "beside"));
+        }}
+      />{" "}
+      it, with{" "}
+      <Choice
+        label="Look of the wires"
+        value={step.look ? "own" : "same"}
+        options={LOOKS}
+        onChoose={(look) => put(`${look} look`, "look", look === "own" ? OWN_LOOK : null)}
+      />
+      {step.look && (
+        <>
+          : <LookSentence pointer={`${pointer}/look`} backs={false} />
+        </>
+      )}
+      .
     </>
   );
 }

@@ -62,7 +62,12 @@ export function FieldChoice({
 }
 
 /** What a weighted step listens to: a zone of a field, with its level and band where they count; or nothing. */
-export function Listening({ pointer, step, put, undriven }: SentenceProps<Exclude<Step["kind"], "cut_away">>) {
+export function Listening({
+  pointer,
+  step,
+  put,
+  undriven,
+}: SentenceProps<Exclude<Step["kind"], "cut_away" | "release" | "shed">>) {
   return (
     <>
       {!undriven && (

@@ -85,7 +85,7 @@ class Recipe(Declared):
 
     def listened(self, step: AnyStep) -> list[str]:
         """The fields that a step depends on."""
-        return [field for field in self.driving(step) if field is not None]
+        return [field for field in (*self.driving(step), *step.fields()) if field is not None]
 
 
 class Shape(Scaled):

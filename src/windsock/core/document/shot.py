@@ -160,6 +160,8 @@ class Shot(Declared):
         for item in self.items.values():
             if isinstance(item, Shape):
                 yield from self._recipe_complaints(item)
+        if any(True for item in self.items.values() if isinstance(item, Shape) for _ in self._recipe_complaints(item)):
+            return
         if circle := self._shape_circle():
             told = " → ".join(self.items[item].name for item in circle)
             yield f"the shapes go round in a circle, {told}: each is measured from what the other's recipe leaves"
@@ -178,6 +180,7 @@ class Shot(Declared):
             used = [field for step in steps for field in item.recipe.listened(step)]
             groups = {group for field_id in used for group in self._groups_behind(field_id, set())}
             needs[item_id] = {shape for group in groups for shape in self.shapes_of(group)} - {item_id}
+            needs[item_id] |= {shape for step in steps for shape in step.shapes()}
         return _circle_in(needs)
 
     def _groups_behind(self, field_id: str, seen: set[str]) -> set[str]:
@@ -197,6 +200,21 @@ class Shot(Declared):
         for step in shape.recipe.steps.values():
             if step.field is not None and step.field not in self.fields:
                 yield f"a step of {shape.name} listens to the field “{step.field}”, which is not in the shot"
+            for field in step.fields():
+                if field not in self.fields:
+                    yield f"a step of {shape.name} listens to the field “{field}”, which is not in the shot"
+            for item in step.items():
+                if not isinstance(self.items.get(item), (Controller, Path)):
+                    yield f"a step of {shape.name} reads “{item}”, which is no controller or path of the shot"
+            for path in step.paths():
+                if not isinstance(self.items.get(path), Path):
+                    yield f"a step of {shape.name} follows “{path}”, which is no path of the shot"
+            for other in step.shapes():
+                if not isinstance(self.items.get(other), Shape):
+                    yield f"a step of {shape.name} copies “{other}”, which is no shape of the shot"
+            made = step.made()
+            if made is not None and (made == step.part or made not in shape.recipe.parts):
+                yield f"a step of {shape.name} makes the part “{made}”, which its recipe does not have beside the one it takes"
             if step.part not in shape.recipe.parts:
                 yield f"a step of {shape.name} takes the part “{step.part}”, which its recipe does not have"
 
@@ -237,6 +255,7 @@ def parse_shot(data: object) -> Shot:
 KINDS = {
     "shape", "controller", "path", "light", "camera", "sphere", "box", "plane", "ring", "tube", "revolve", "text", "extrude", "sweep", "imported", "around", "noise",
     "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through", "shade", "wire", "refine",
+    "fracture", "shift", "jumble", "release", "scatter", "shed",
 }  # fmt: skip
 COLLECTIONS = {
     "items",
@@ -250,6 +269,7 @@ COLLECTIONS = {
     "groups",
     "members",
     "stops",
+    "shapes_of",
 }
 BRANCHES = {"KeyedNumber", "KeyedVector", "constrained-float", "float"}
 

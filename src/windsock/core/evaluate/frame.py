@@ -14,25 +14,31 @@ from numpy.typing import NDArray
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
+from windsock.core.evaluate.asking import Asked
 from windsock.core.evaluate.bounds import refuse_too_much
 from windsock.core.evaluate.detail import Detail
 from windsock.core.evaluate.history import History
 from windsock.core.evaluate.keeping import Cost, Keeper
-from windsock.core.evaluate.plan import Plan, field_node, shape_node, step_node
+from windsock.core.evaluate.plan import Plan, field_node, shape_node, solved_node, step_node
 from windsock.core.evaluate.reading import Reading, read_coverage, read_histogram
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.field import AnySource, measure
 from windsock.core.fields.source import Elements, Finished, Subject, Values
 from windsock.core.fields.zones import Band
+from windsock.core.geometry.bodies import Model
 from windsock.core.geometry.gradient import point_gradients
-from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
-from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.geometry.mesh import Floats, Mesh, median_edge, point_areas
+from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.shapes import Assets, build, made_from, plays
 from windsock.core.shapes.fineness import finely
+from windsock.core.steps import SolvedStep
 from windsock.core.steps.follow_through import FollowThrough
+from windsock.core.steps.moving import whole
 from windsock.core.steps.part import Drive, Part, elements_of
+from windsock.core.steps.step import Here
 from windsock.core.timing.parameter import Moment
 
 SHOWN = 0.5
@@ -52,7 +58,8 @@ class PointValues:
 
 @dataclass(frozen=True)
 class StepReport:
-    """What a step made. `reused` says that the result was kept from before; `milliseconds` is what this asking took."""
+    """What a step made. `reused` says that the result was kept from before; `milliseconds` is what this asking took.
+    made: in words, what is there beside faces."""
 
     item: str
     step: str
@@ -61,6 +68,7 @@ class StepReport:
     milliseconds: float
     reused: bool
     reading: Reading | None
+    made: str = ""
 
 
 @dataclass(frozen=True)
@@ -77,7 +85,8 @@ class ShapeReport:
 
 @dataclass(frozen=True, eq=False)
 class DrawItem:
-    """A finished part to draw. heat: (n,) values of the field that was asked for, or None."""
+    """A finished part to draw; where it is copies, those of one model. heat: (n,) values of the field that was asked for, or
+    None."""
 
     subject: Subject
     part: str
@@ -85,10 +94,18 @@ class DrawItem:
     matrix: Matrix
     body: Part
     heat: NDArray[np.float32] | None = None
+    level: Stance | None = None
 
     @property
     def item(self) -> str:
         return self.subject.item
+
+    @property
+    def points(self) -> Floats:
+        """(n, 3) the points in the space that `matrix` takes to the world: of copies, the level space of their subject."""
+        if self.body.copies is None or self.level is None:
+            return self.body.mesh.points
+        return self.level.level(self.body.mesh.points).astype(np.float32)
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,6 +119,30 @@ class Frame:
     placements: dict[str, Matrix]
     plan: Plan
     costs: list[Cost] = field(default_factory=list[Cost])
+
+
+def drawn_under(part: Part, matrix: Matrix) -> Matrix:
+    """(4, 4) what takes a part as it is drawn to the world. Copies are drawn in the level space of their subject."""
+    return matrix if part.copies is None else stance_of(matrix).to_world()
+
+
+def by_model(part: Part) -> list[Part]:
+    """The part as it is drawn: its copies at their places in the level space, those of one model at a time."""
+    if part.copies is None:
+        return [part]
+    models = range(len(part.copies.models))
+    if len(models) == 1:
+        return [part.of_model(0)]
+    return [part.only(part.copies.kind == number).of_model(number) for number in models]
+
+
+def made_of(part: Part) -> str:
+    """In words, what a part is made of beside faces."""
+    if part.copies is not None:
+        return f"{len(part.seen().mesh.points):,} copies"
+    if part.pieces is None:
+        return ""
+    return f"{len(part.pieces):,} pieces, {'solid' if part.solid else 'sheets'}"
 
 
 @dataclass(frozen=True)
@@ -184,15 +225,22 @@ class Evaluator:
         return Subject(item_id, mesh, key)
 
     def field_on(
-        self, scene: SceneAt, field_id: str, mesh: Mesh, mesh_key: str, matrix: Matrix, subject: Subject
+        self,
+        scene: SceneAt,
+        field_id: str,
+        mesh: Mesh,
+        mesh_key: str,
+        matrix: Matrix,
+        subject: Subject,
+        alone: bool = False,
     ) -> Values:
-        """(n,) the values of a field at the points of a mesh."""
+        """(n,) the values of a field at the points of a mesh. alone: they are the middles of pieces or copies."""
         told = scene.shot.fields[field_id]
         key = scene.key("field", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
         node = field_node(field_id, subject.item)
 
         def measured() -> PointValues:
-            elements = elements_of(mesh, matrix, subject)
+            elements = elements_of(mesh, matrix, subject, alone)
 
             def source_values(source_id: str, source: AnySource) -> Values:
                 source_key = scene.source_key(source, subject, mesh_key, matrix)
@@ -208,7 +256,14 @@ class Evaluator:
         return found.values
 
     def band_on(
-        self, scene: SceneAt, field_id: str, mesh: Mesh, mesh_key: str, matrix: Matrix, subject: Subject
+        self,
+        scene: SceneAt,
+        field_id: str,
+        mesh: Mesh,
+        mesh_key: str,
+        matrix: Matrix,
+        subject: Subject,
+        alone: bool = False,
     ) -> Band:
         """The width of a field's band in values: one number, or (n,) at the points of a mesh where it is in metres."""
         _, band, counted = scene.field_edge(field_id)
@@ -217,7 +272,11 @@ class Evaluator:
         key = scene.key("slope", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
 
         def made() -> PointValues:
-            values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject)
+            values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject, alone)
+            if alone:
+                # Middles of pieces and copies have no slope of their own: that of the surface they came from counts.
+                elements = elements_of(mesh, matrix, subject, True)
+                return PointValues(np.asarray(scene.field_band(field_id, elements, values) / max(band, 1e-12)))
             return PointValues(point_gradients(moved(mesh.points, matrix), mesh.faces, mesh.number, values))
 
         kept, _ = self._keeper.cache.get_or_make(key, made)
@@ -232,8 +291,10 @@ class Evaluator:
         return self._history.entering(scene, item, step_id)
 
     def areas(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> Values:
-        """(n,) the area that each point of a mesh stands for."""
+        """(n,) the area that each point of a mesh stands for; middles of pieces and copies stand for one each."""
         key = scene.key("areas", mesh_key)
+        if len(mesh.faces) == 0:
+            return np.ones(len(mesh.points))
         found, _ = self._keeper.cache.get_or_make(key, lambda: PointValues(point_areas(mesh.points, mesh.faces)))
         return found.values
 
@@ -255,34 +316,62 @@ class Evaluator:
         result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured()))
         if scene.at(shape.shown) < SHOWN:
             return
-        part, key = self._recipe(scene, subject, shape, matrix, result.steps)
-        seen = None
-        if heat is not None and heat.item == item_id and heat.field in scene.shot.fields:
-            seen = self.field_on(scene, heat.field, part.mesh, key, matrix, subject).astype(np.float32)
-        result.draw.append(DrawItem(subject, "body", key, matrix, part, seen))
+        parts = self._recipe(scene, subject, shape, matrix, result.steps)
+        for name, (part, key) in parts.items():
+            shown = part.seen()
+            key = scene.key("seen", key) if shown is not part else key
+            seen = None
+            if heat is not None and heat.item == item_id and heat.field in scene.shot.fields:
+                seen = self.field_on(
+                    scene, heat.field, shown.mesh, key, matrix, subject, shown.copies is not None
+                ).astype(np.float32)
+            for number, one in enumerate(by_model(shown)):
+                which = None if seen is None or shown.copies is None else shown.copies.kind == number
+                heated = seen if which is None or seen is None else seen[which]
+                named = key if shown.copies is None else scene.key("model", key, number)
+                result.draw.append(DrawItem(subject, name, named, drawn_under(one, matrix), one, heated, stance_of(matrix)))
 
     def _recipe(
         self, scene: SceneAt, subject: Subject, shape: Shape, matrix: Matrix, reports: list[StepReport]
-    ) -> tuple[Part, str]:
-        """The shape after its steps, and what it depends on. reports: gets one for each step."""
-        part, key = Part(subject.mesh, shape.look, shape.look.backs), subject.key
+    ) -> dict[str, tuple[Part, str]]:
+        """The parts after the steps, by name, and what each depends on. reports: gets one for each step."""
+        parts = {"body": (Part(subject.mesh, shape.look, shape.look.backs), subject.key)}
         for step_id, step in in_order(shape.recipe.steps):
-            if step.on:
+            if step.on and step.part in parts:
                 self.watch.check()
-                part, key, report = self._step(scene, subject, shape, step_id, part, key, matrix)
+                part, key = parts[step.part]
+                after, key, report = self._step(scene, subject, shape, step_id, part, key, matrix)
+                parts[step.made() or step.part] = (after, key)
                 reports.append(report)
-        return part, key
+        return parts
 
     def finished(self, scene: SceneAt, item_id: str) -> Finished:
         """A shape as its recipe leaves it, in the world: what others measure their distance to."""
         shape, matrix = scene.shot.items[item_id], scene.placement(item_id)
         assert isinstance(shape, Shape)
-        part, part_key = self._recipe(scene, self.at_rest(scene, item_id), shape, matrix, [])
+        part, part_key = self._recipe(scene, self.at_rest(scene, item_id), shape, matrix, [])["body"]
         key = scene.key("finished", part_key, matrix.tolist())
         kept, _ = self._keeper.cache.get_or_make(
             key, lambda: Finished(Surface(moved(part.mesh.points, matrix), part.mesh.faces), key)
         )
         return kept
+
+    def modelled(self, scene: SceneAt, item_id: str) -> Model:
+        """A shape as its recipe leaves its body, in its own space stretched as it is: what copies are made of."""
+        shape, matrix = scene.shot.items[item_id], scene.placement(item_id)
+        assert isinstance(shape, Shape)
+        part, key = self._recipe(scene, self.at_rest(scene, item_id), shape, matrix, [])["body"]
+        stretch = stance_of(matrix).stretch
+        model_key = scene.key("model", key, stretch.tolist())
+
+        def made() -> Model:
+            square = np.eye(4)
+            square[:3, :3] = stretch
+            points = moved(part.mesh.points, square).astype(np.float32)
+            normals = turned_normals(part.mesh.normals.astype(np.float64), square).astype(np.float32)
+            return Model(replace(part.mesh, points=points, normals=normals, descent=()), part.look, part.backs)
+
+        return self._keeper.cache.get_or_make(model_key, made)[0]
 
     def _step(
         self, scene: SceneAt, subject: Subject, shape: Shape, step_id: str, part: Part, key: str, matrix: Matrix
@@ -292,13 +381,22 @@ class Evaluator:
         drive, reading, drive_key = None, None, None
         field_id, overall = shape.recipe.driving(step)
         if field_id is not None:
-            drive = self._drive(scene, field_id, overall, part.mesh, key, matrix, subject)
-            areas = self.areas(scene, part.mesh, key)
+            at_bodies = part.pieces if (step.whole and part.copies is None) else None
+            if step.whole and part.copies is None and at_bodies is None:
+                at_bodies = whole(part.mesh)
+            measured = part.mesh if at_bodies is None else at_bodies.places
+            measured_key = key if at_bodies is None else scene.key("bodies", key)
+            alone = part.copies is not None or at_bodies is not None
+            drive = self._drive(scene, field_id, overall, measured, measured_key, matrix, subject, alone)
+            areas = self.areas(scene, measured, measured_key)
             coverage = read_coverage(drive.values, areas, drive.level, drive.band)
             width = float(np.mean(drive.band)) if len(drive.values) else 0.0
             reading = Reading(field_id, coverage, read_histogram(drive.values, areas), width)
-            listened = [scene.field_key(field, subject) for field in shape.recipe.listened(step)]
-            drive_key = [listened, scene.field_edge(field_id), matrix.tolist()]
+        listened = [
+            [scene.field_key(field, subject), *scene.field_edge(field)] for field in shape.recipe.listened(step)
+        ]
+        if listened:
+            drive_key = [listened, matrix.tolist()]
         node = step_node(subject.item, step_id)
         if isinstance(step, FollowThrough):
             march, shift = self._history.marched(scene, subject.item, step_id)
@@ -307,11 +405,40 @@ class Evaluator:
                 node, after_key, lambda: step.finish(part, lambda: part.mesh.from_rest(shift), matrix)
             )
         else:
-            after_key = scene.key("step", scene.at.resolved(step), key, drive_key)
-            after, reused = self._keeper.result(node, after_key, lambda: step.apply(part, drive, matrix, scene.at))
+            asked = Asked(scene, subject.item, step, field_id, overall, self._history, self.at_rest, self.modelled)
+            here = Here(scene.at, matrix, subject, asked, self._checked(step_id))
+            solved_key = None
+            if isinstance(step, SolvedStep):
+                problem = step.problem(part, here)
+                solved_key = scene.key("solved", step.kind, problem.key)
+                here = replace(
+                    here, solved=self._keeper.solution(solved_node(subject.item, step_id), solved_key, problem.solve)
+                )
+            stands = [matrix.tolist() if step.worldly else stance_of(matrix).stretch.tolist()]
+            stands += [scene.key(scene.shot.items[item], scene.placement(item).tolist()) for item in step.items()]
+            stands += [scene.key(scene.shot.items[one], self._whole_key(scene, one)) for one in step.shapes()]
+            moment = scene.at.seconds if step.timed else None
+            after_key = scene.key("step", scene.at.resolved(step), key, drive_key, solved_key, stands, moment)
+            after, reused = self._keeper.result(node, after_key, lambda: step.apply(part, drive, here))
         spent = (perf_counter() - started) * 1000
-        report = StepReport(subject.item, step_id, len(part.mesh.faces), len(after.mesh.faces), spent, reused, reading)
+        report = StepReport(subject.item, step_id, part.faces(), after.faces(), spent, reused, reading, made_of(after))
         return after, after_key, report
+
+    def _whole_key(self, scene: SceneAt, item_id: str) -> str:
+        """What a shape after its recipe depends on at this moment."""
+        shape = scene.shot.items[item_id]
+        assert isinstance(shape, Shape)
+        matrix = scene.placement(item_id)
+        return self._recipe(scene, self.at_rest(scene, item_id), shape, matrix, [])["body"][1]
+
+    def _checked(self, step_id: str) -> Callable[[float], None]:
+        del step_id
+
+        def check(share: float) -> None:
+            self.watch.check()
+            self.watch.progress("Breaking the shape into pieces", share)
+
+        return check
 
     def _drive(
         self,
@@ -322,15 +449,23 @@ class Evaluator:
         mesh_key: str,
         matrix: Matrix,
         subject: Subject,
+        alone: bool,
     ) -> Drive:
         def measured(field: str) -> Callable[[Elements], Values]:
             return lambda elements: scene.field_values(field, elements)
 
         def on_mesh(field: str) -> Values:
-            return self.field_on(scene, field, mesh, mesh_key, matrix, subject)
+            return self.field_on(scene, field, mesh, mesh_key, matrix, subject, alone)
 
-        level, band = scene.field_edge(field_id)[0], self.band_on(scene, field_id, mesh, mesh_key, matrix, subject)
-        drive = Drive(elements_of(mesh, matrix, subject), on_mesh(field_id), measured(field_id), level, band)
+        def band_at(elements: Elements, values: Values) -> Band:
+            return scene.field_band(field_id, elements, values)
+
+        level, band = (
+            scene.field_edge(field_id)[0],
+            self.band_on(scene, field_id, mesh, mesh_key, matrix, subject, alone),
+        )
+        elements = elements_of(mesh, matrix, subject, alone)
+        drive = Drive(elements, on_mesh(field_id), measured(field_id), level, band, band_at=band_at)
         return (
             drive if overall is None else replace(drive, overall=on_mesh(overall), measured_overall=measured(overall))
         )

@@ -5,11 +5,14 @@ All of it is found on the points of the subject at rest, at fixed ticks over the
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from dataclasses import replace
 from itertools import pairwise
 from math import ceil
 
 import numpy as np
+from numpy.typing import NDArray
+from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
@@ -31,14 +34,18 @@ from windsock.core.fields.source import (
     Subject,
     Values,
     rest_elements,
+    resting_bodies,
     whole_elements,
 )
 from windsock.core.fields.spread import Spread
 from windsock.core.fields.zones import zone_weight
+from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.placement import moved
+from windsock.core.kernels.stepping import travel_between
 from windsock.core.refusals import Cancelled
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS, State, Tick
+from windsock.core.steps.step import Beat
 from windsock.core.timing.parameter import travelled
 
 AtRest = Callable[[SceneAt, str], Subject]
@@ -46,6 +53,10 @@ AtRest = Callable[[SceneAt, str], Subject]
 
 AfterRecipe = Callable[[SceneAt, str], Finished]
 """Gives a shape as its recipe leaves it."""
+
+
+Over = Callable[[SceneAt, NDArray[np.int64]], Values]
+"""Gives, at a scene, how far something is over its level for some of what it is asked for."""
 
 
 class History:
@@ -66,6 +77,54 @@ class History:
         )
         return kept["second"], key
 
+    def reached(
+        self, scene: SceneAt, field: str | None, overall: str | None, item: str, bodies: Bodies
+    ) -> tuple[Values, str]:
+        """(k,) the second at which a field, times the overall one, first comes to the middle of each body at rest.
+
+        Without a field all are reached at the start.
+        """
+        shot, plan = scene.shot, scene.plan
+        start, _ = self._span(shot)
+        if field is None:
+            return np.full(len(bodies), start), f"all at {start}"
+        used = [one for one in (field, overall) if one is not None]
+        family = xxh3_128_hexdigest(np.ascontiguousarray(bodies.places.rest).data)
+        key = fingerprint("reached", [plan.definition(one, item) for one in used], family)
+
+        def over(scene: SceneAt, which: NDArray[np.int64]) -> Values:
+            places = bodies.places if len(which) == len(bodies) else bodies.places.chosen(which)
+            elements = resting_bodies(
+                places, self._subject(scene, item), scene.placement(item), f"{family} {len(which)}"
+            )
+            values = scene.field_values(field, elements)
+            values = values if overall is None else values * scene.field_values(overall, elements)
+            return values - scene.field_edge(field)[0]
+
+        changing = any(plan.changes(one, item) for one in used)
+        kept = self._keeper.solution(
+            f"reached {item}", key, lambda: {"second": self._first_over(shot, plan, changing, len(bodies), over)}
+        )
+        return kept["second"], key
+
+    def beats(self, scene: SceneAt, field: str, overall: str | None, item: str, every: int) -> Iterator[Beat]:
+        """A field, times the overall one, on the points of a shape at rest, at so many moments in each second."""
+        shot, plan = scene.shot, scene.plan
+        start, end = self._span(shot)
+        still = Still(0)
+        count = ceil((end - start) * every)
+        for beat in range(count):
+            self._watch.check()
+            now = self._scene(shot, plan, start + beat / every, still)
+            elements = self._resting(now, item)
+            values = now.field_values(field, elements)
+            if overall is not None:
+                values = values * now.field_values(overall, elements)
+            band = now.field_band(field, elements, values)
+            yield beat, start + beat / every, elements.posed, elements.facing(), values, now.field_edge(field)[0], band
+            if beat % 12 == 0:
+                self._watch.progress("Finding what is shed", beat / count)
+
     def arrivals(self, scene: SceneAt, source: SolvedSource, item: str) -> tuple[Values, str]:
         """(m,) metres of travel that a source's front needs to come to each point."""
         assert isinstance(source, Spread)
@@ -74,6 +133,31 @@ class History:
         node = front_node(source.seeds, item)
         kept = self._keeper.solution(node, key, lambda: {"travel": self._front(scene.shot, plan, source, item)})
         return kept["travel"], key
+
+    def arrivals_between(self, scene: SceneAt, source: SolvedSource, elements: Elements) -> Values:
+        """(n,) metres of travel that a source's front needs to come to each piece or copy."""
+        assert isinstance(source, Spread)
+        shot, plan, item = scene.shot, scene.plan, elements.subject.item
+        start, end = self._span(shot)
+        family = xxh3_128_hexdigest(np.ascontiguousarray(elements.rest).data)
+        first = self._scene(shot, plan, start)
+        matrix = first.placement(item)
+        key = fingerprint("between", self._front_key(plan, source, item), family, matrix.tolist())
+
+        def found() -> dict[str, Values]:
+            resting = replace(elements.at_rest(matrix), resting=True, family=family)
+
+            def over(scene: SceneAt, which: NDArray[np.int64]) -> Values:
+                placed = replace(resting.at_rest(scene.placement(item)), resting=True)
+                return (scene.field_values(source.seeds, placed) - scene.field_edge(source.seeds)[0])[which]
+
+            changing = plan.changes(source.seeds, item)
+            seconds = self._first_over(shot, plan, changing, len(elements.rest), over)
+            entered = _travel_at(shot, source, seconds, start, end) if changing else seconds - start
+            pace = np.ones(len(seconds)) if source.pace is None else first.field_values(source.pace, resting)
+            return {"travel": travel_between(resting.posed, entered, pace)}
+
+        return self._keeper.solution(front_node(source.seeds, item), key, found)["travel"]
 
     def remembered(self, scene: SceneAt, field: str, item: str) -> Values:
         """(m,) what a field remembers at a moment."""
@@ -161,25 +245,43 @@ class History:
         return still.subject
 
     def _crossings(self, shot: Shot, plan: Plan, field: str, item: str) -> Values:
+        def over(scene: SceneAt, which: NDArray[np.int64]) -> Values:
+            values = scene.field_values(field, self._resting(scene, item)) - scene.field_edge(field)[0]
+            return values if len(which) == len(values) else values[which]
+
+        points = len(self._at_rest(self._scene(shot, plan, self._span(shot)[0]), item).mesh.points)
+        return self._first_over(shot, plan, plan.changes(field, item), points, over)
+
+    def _first_over(self, shot: Shot, plan: Plan, changing: bool, count: int, over: Over) -> Values:
+        """(count,) the first second at which something is 0 or more, infinite where it never is within the shot.
+
+        Between two ticks it is taken to go straight. What was found need not be looked at again: what is left is narrowed
+        down from time to time.
+        """
         start, end = self._span(shot)
         still = Still(0)
-        ticks = ceil((end - start) * TICKS) if plan.changes(field, item) else 0
-        found: Values = np.zeros(0)
-        before = found
+        ticks = ceil((end - start) * TICKS) if changing else 0
+        found = np.full(count, np.inf)
+        which = np.arange(count)
+        before: Values = np.zeros(0)
         for tick in range(ticks + 1):
             self._watch.check()
-            second = min(start + tick / TICKS, end)
-            scene = self._scene(shot, plan, second, still)
-            over = scene.field_values(field, self._resting(scene, item)) - scene.field_edge(field)[0]
+            scene = self._scene(shot, plan, min(start + tick / TICKS, end), still)
+            now = over(scene, which)
             if tick == 0:
-                found = np.where(over >= 0, start, np.inf)
+                found = np.where(now >= 0, start, np.inf)
             else:
-                now = (over >= 0) & (found == np.inf)
-                share = before[now] / (before[now] - over[now])
-                found[now] = start + (tick - 1 + share) / TICKS
-            before = over
+                come = (now >= 0) & (found[which] == np.inf)
+                share = before[come] / (before[come] - now[come])
+                found[which[come]] = start + (tick - 1 + share) / TICKS
+            left = found[which] == np.inf
+            if not left.any():
+                break
+            if left.sum() < 0.7 * len(which):
+                which, now = which[left], now[left]
+            before = now
             if tick % 24 == 0:
-                self._watch.progress("Finding when the field comes to each point", tick / (ticks + 1))
+                self._watch.progress("Finding when the field comes to each place", tick / (ticks + 1))
         return found
 
     def _front(self, shot: Shot, plan: Plan, source: Spread, item: str) -> Values:

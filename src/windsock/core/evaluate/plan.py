@@ -14,6 +14,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.fields.spread import Spread
 from windsock.core.shapes import made_from, plays
+from windsock.core.steps import AnyStep, SolvedStep
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
@@ -46,9 +47,14 @@ class Plan:
                 for field_id in item.recipe.listened(step):
                     self._field(field_id, item_id, needs)
                     needs[node].add(field_node(field_id, item_id))
+                for shape in step.shapes():
+                    needs[node].add(self._last_node(shape))
                 if isinstance(step, FollowThrough):
                     needs[march_node(item_id, step_id)] = needs[node] | {shape_node(item_id)}
                     needs[node] = needs[node] | {march_node(item_id, step_id)}
+                if isinstance(step, SolvedStep):
+                    needs[solved_node(item_id, step_id)] = set(needs[node])
+                    needs[node] = needs[node] | {solved_node(item_id, step_id)}
                 before = node
         return needs
 
@@ -131,9 +137,12 @@ class Plan:
             return self.moves(item_id)
         steps = [step for step in item.recipe.steps.values() if step.on]
         fields = {field for step in steps for field in item.recipe.listened(step)}
-        return any(isinstance(step, FollowThrough) or _keyed(step) for step in steps) or any(
-            self.changes(field, item_id) for field in fields
-        )
+        return any(self._step_alters(step) for step in steps) or any(self.changes(field, item_id) for field in fields)
+
+    def _step_alters(self, step: AnyStep) -> bool:
+        """Whether what a step does may be other from moment to moment, apart from the fields that it listens to."""
+        reads = any(self.moves(item) for item in step.items()) or any(self.alters(shape) for shape in step.shapes())
+        return isinstance(step, FollowThrough) or step.timed or reads or _keyed(step)
 
     def _members(self, groups: Iterable[str], but: str) -> list[str]:
         """The shapes of groups, without the subject itself."""
@@ -181,7 +190,7 @@ class Plan:
             parts: list[JsonValue] = [
                 told.model_dump(mode="json", exclude={"letter", "name", "rank", "band", "band_in"})
             ]
-            parts += [self._band(other) for other in told.fields()]
+            parts += [self.band(other) for other in told.fields()]
             parts += [self.definition(other, item_id) for other in told.fields()]
             parts += [self.standing(item) for item in told.items()]
             parts += [self.whole_definition(item) for item in self._members(told.groups(), item_id)]
@@ -195,13 +204,17 @@ class Plan:
         assert isinstance(shape, Shape)
         used = sorted({field for step in shape.recipe.steps.values() for field in shape.recipe.listened(step)})
         parts: list[JsonValue] = [self.definition(field_id, item_id) for field_id in used]
-        parts += [self._band(field_id) for field_id in used]
+        parts += [self.band(field_id) for field_id in used]
+        for _, step in in_order(shape.recipe.steps):
+            parts += [self.standing(item) for item in step.items()]
+            parts += [self.whole_definition(other) for other in step.shapes()]
         return fingerprint("shape", parts, self.standing(item_id), shape.recipe.model_dump(mode="json"), self.timing())
 
     def _camera(self) -> JsonValue:
         return None if self.shot.camera is None else self.standing(self.shot.camera)
 
-    def _band(self, field_id: str) -> JsonValue:
+    def band(self, field_id: str) -> JsonValue:
+        """The width of a field's band, as it is defined over the whole shot."""
         return self.shot.fields[field_id].model_dump(mode="json", include={"band", "band_in"})
 
     def ticks(self) -> int:
@@ -240,7 +253,7 @@ class Plan:
             if isinstance(step, FollowThrough) and step.on:
                 parts.append(step.model_dump(mode="json", exclude={"rank"}))
                 for field_id in shape.recipe.listened(step):
-                    parts += [self.definition(field_id, item_id), self._band(field_id)]
+                    parts += [self.definition(field_id, item_id), self.band(field_id)]
             if one == step_id:
                 break
         return fingerprint("march", parts, self.standing(item_id), self.timing())
@@ -256,6 +269,10 @@ def step_node(item_id: str, step_id: str) -> str:
 
 def march_node(item_id: str, step_id: str) -> str:
     return f"march {item_id}/{step_id}"
+
+
+def solved_node(item_id: str, step_id: str) -> str:
+    return f"solved {item_id}/{step_id}"
 
 
 def field_node(field_id: str, item_id: str) -> str:

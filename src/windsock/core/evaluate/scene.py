@@ -24,6 +24,8 @@ class Past(Protocol):
 
     def arrivals(self, scene: SceneAt, source: SolvedSource, item: str) -> tuple[Values, str]: ...
 
+    def arrivals_between(self, scene: SceneAt, source: SolvedSource, elements: Elements) -> Values: ...
+
     def remembered(self, scene: SceneAt, field: str, item: str) -> Values: ...
 
     def finished(self, scene: SceneAt, item: str) -> Finished: ...
@@ -87,6 +89,10 @@ class SceneAt:
         """What is the same at every moment of the history that this scene belongs to."""
         return self._still
 
+    def at_frame(self, frame: float) -> SceneAt:
+        """The scene at another frame."""
+        return SceneAt(self.shot, frame, self.plan, self._past, self._still)
+
     def earlier(self, seconds: float) -> SceneAt:
         """The scene so many seconds before."""
         if seconds == 0:
@@ -101,12 +107,12 @@ class SceneAt:
         """(n,) the values of a field's sentence at elements, without what it remembers."""
 
         def source_values(source_id: str, source: AnySource) -> Values:
-            if self._still is None or not elements.whole:
+            if self._still is None or not (elements.whole or elements.family):
                 return source.measure(elements, self)
             item = elements.subject.item
             if not self.plan.still(field, source_id, item, elements.resting):
                 return source.measure(elements, self)
-            name = f"{field} {source_id} {item}"
+            name = f"{field} {source_id} {item} {elements.family}"
             if name not in self._still:
                 self._still[name] = source.measure(elements, self)
             return self._still[name]
@@ -169,6 +175,10 @@ class SceneAt:
     def arrivals(self, source: SolvedSource, subject: Subject) -> tuple[Values, str]:
         """See `Scene`."""
         return self._past.arrivals(self, source, subject.item)
+
+    def arrivals_between(self, source: SolvedSource, elements: Elements) -> Values:
+        """See `Scene`."""
+        return self._past.arrivals_between(self, source, elements)
 
     def travelled(self, speed: NumberParameter) -> float:
         """The integral of a speed from the shot's first frame to this moment."""

@@ -22,4 +22,6 @@ class Chance(SourceBase):
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""
         del scene
+        if elements.number is not None:
+            return chance(elements.number, self.seed)
         return elements.carry(chance(elements.subject.mesh.number, self.seed))

@@ -38,7 +38,8 @@ class Elements:
     posed: (n, 3) in world metres. rest: (n, 3) in the subject's own space, as its shape made them. carry: takes values
     (m, ...) at the m points of the subject's rest mesh to these elements, (n, ...). facing: gives (n, 3) normals of
     length 1 in the world, as posed. whole: they are just those points. resting: they are posed where the subject rests,
-    moved by no step.
+    moved by no step. number: (n,) the numbers of pieces or copies, None for points, which have those of the subject.
+    family: a name for just these elements at rest, or nothing.
     """
 
     posed: NDArray[np.float64]
@@ -48,6 +49,8 @@ class Elements:
     facing: Callable[[], Values]
     whole: bool = False
     resting: bool = False
+    number: NDArray[np.int64] | None = None
+    family: str = ""
 
     def at_rest(self, matrix: Matrix) -> Elements:
         """The same elements, posed as the resting shape stands under a (4, 4) matrix."""
@@ -72,6 +75,17 @@ def whole_elements(subject: Subject, places: Values, resting: bool) -> Elements:
 
     rest = mesh.points.astype(np.float64)
     return Elements(places, rest, subject, _unchanged, facing, whole=True, resting=resting)
+
+
+def resting_bodies(places: Mesh, subject: Subject, matrix: Matrix, family: str) -> Elements:
+    """The middles of pieces or copies, standing where they were made, under a (4, 4) matrix."""
+
+    def facing() -> Values:
+        return turned_normals(places.from_rest(subject.mesh.normals.astype(np.float64)), matrix)
+
+    rest = places.rest.astype(np.float64)
+    posed = moved(places.rest, matrix)
+    return Elements(posed, rest, subject, places.from_rest, facing, resting=True, number=places.number, family=family)
 
 
 def _unchanged(values: Values) -> Values:
@@ -140,6 +154,10 @@ class Scene(Protocol):
 
     def arrivals(self, source: SolvedSource, subject: Subject) -> tuple[Values, str]:
         """(m,) what a solved source's front needs to come to each point of a rest mesh, and the key of this answer."""
+        ...
+
+    def arrivals_between(self, source: SolvedSource, elements: Elements) -> Values:
+        """(n,) what a solved source's front needs to come to each piece or copy, going from one to the next."""
         ...
 
     def travelled(self, speed: NumberParameter) -> float:

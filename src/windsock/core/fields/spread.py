@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Standing, Subject, Values
@@ -18,7 +19,9 @@ class Spread(SolvedSource):
 
     The map of arrivals is solved once, in metres of travel at full pace, on the subject as it rests: a front has come as
     far as the integral of its speed, so a keyed speed warps time exactly. `pace` names a field that slows the front from
-    place to place (0 stops it); it is read once, at the shot's start. Seeds that move enter when they touch.
+    place to place (0 stops it); it is read once, at the shot's start. Seeds that move enter when they touch. `through`
+    pieces it goes from one to the nearest others, by way of their middles at rest; points, which are in no pieces, get the
+    front over the surface.
     """
 
     kind: Literal["spread"] = "spread"
@@ -28,6 +31,9 @@ class Spread(SolvedSource):
     ] = 1.0
     soft: Annotated[NumberParameter, Quantity("Width of the front's edge", unit="m", low=0, high=1e4)] = 0.2
     pace: Id | None = None
+    through: Annotated[
+        Literal["surface", "pieces"], Field(description="Over the surface, or from piece to piece and copy to copy")
+    ] = "surface"
 
     def fields(self) -> tuple[str, ...]:
         return (self.seeds, self.pace) if self.pace else (self.seeds,)
@@ -45,6 +51,9 @@ class Spread(SolvedSource):
 
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1: a lookup in the map."""
+        if self.through == "pieces" and elements.number is not None:
+            travel = scene.arrivals_between(self, elements)
+            return front_values(np.minimum(travel, 1e12), scene.travelled(self.speed), scene.at(self.soft))
         travel, _ = scene.arrivals(self, elements.subject)
         return front_values(elements.carry(np.minimum(travel, 1e12)), scene.travelled(self.speed), scene.at(self.soft))
 

@@ -73,6 +73,8 @@ class Surface(PlacedSource):
                 return np.zeros(len(elements.posed))
             towards = camera[:3, 3] - self.places(elements, scene)
             return _degrees(self.facing(elements, scene), towards / np.linalg.norm(towards, axis=1, keepdims=True))
+        if self.reading == "order" and elements.number is not None:
+            return elements.number / max(int(elements.number.max(initial=0)), 1)
         return elements.carry(self._made(elements.subject.mesh))
 
     def _made(self, mesh: Mesh) -> Values:

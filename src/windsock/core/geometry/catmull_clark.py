@@ -25,10 +25,15 @@ FLAT = 0.9
 
 @dataclass(frozen=True)
 class Polygons:
-    """Faces of four and of three corners: (q, 4) and (t, 3) indices of points, anticlockwise from outside."""
+    """Faces of four and of three corners: (q, 4) and (t, 3) indices of points, anticlockwise from outside.
+
+    halves: (q, 2) which face the halves abc and acd of a square come from; of: (t,) which each triangle comes from.
+    """
 
     squares: Numbers
     triangles: Numbers
+    halves: Numbers
+    of: Numbers
 
 
 def squares_of(mesh: Mesh) -> Polygons:
@@ -54,7 +59,7 @@ def squares_of(mesh: Mesh) -> Polygons:
     squares = np.stack([turned[one, 0], turned[other, 2], turned[one, 1], turned[one, 2]], axis=1)
     alone = np.ones(len(faces), dtype=bool)
     alone[one] = alone[other] = False
-    return Polygons(squares, faces[alone])
+    return Polygons(squares, faces[alone], np.stack([other, one], axis=1), np.flatnonzero(alone))
 
 
 def squared(mesh: Mesh, weight: Reals, times: int) -> tuple[Mesh, Reals]:
@@ -65,13 +70,22 @@ def squared(mesh: Mesh, weight: Reals, times: int) -> tuple[Mesh, Reals]:
     polygons = squares_of(mesh)
     for _ in range(times):
         mesh, weight, squares = _once(mesh, weight, polygons)
-        polygons = Polygons(squares, np.zeros((0, 3), dtype=np.int64))
+        none = np.zeros((0, 3), dtype=np.int64)
+        polygons = Polygons(squares, none, _halved(polygons), none[:, 0])
     a, b, c, d = polygons.squares.T
     faces = np.concatenate([np.stack([a, b, c], axis=1), np.stack([a, c, d], axis=1)]).astype(np.int32)
     if times:
-        mesh = replace(mesh, faces=faces)
+        mesh = mesh.faced(faces, polygons.halves.T.ravel())
         mesh = replace(mesh, normals=smooth_normals(mesh.points, mesh.faces, mesh.number))
     return mesh, weight
+
+
+def _halved(polygons: Polygons) -> Numbers:
+    """(4 q + 3 t, 2) the halves of the squares that `_once` makes of polygons: those on the line ac have one of each."""
+    corners = [[0, 1], [0, 0], [1, 0], [1, 1]]
+    return np.concatenate(
+        [*(polygons.halves[:, pair] for pair in corners), *[np.stack([polygons.of, polygons.of], axis=1)] * 3]
+    )
 
 
 def _once(mesh: Mesh, weight: Reals, polygons: Polygons) -> tuple[Mesh, Reals, Numbers]:

@@ -22,6 +22,9 @@ COLOUR_CHANNELS = {"brightness": (0.2126, 0.7152, 0.0722), "red": (1, 0, 0), "gr
 """What can be measured of a colour. brightness: the luminance of Rec. 709."""
 
 
+NO_FACES: Integers = np.zeros(0, dtype=np.int32)
+
+
 @dataclass(frozen=True, eq=False)
 class Descent:
     """One change of which points a mesh has: k added between pairs of those before, then only the used ones kept.
@@ -48,6 +51,31 @@ class Descent:
 
 
 @dataclass(frozen=True, eq=False)
+class Mixture:
+    """One change of which points a mesh has: each of the k after lies between c of those before.
+
+    corners: (k, c) the points before; shares: (k, c) how much each counts, 1 together.
+    """
+
+    corners: Numbers
+    shares: NDArray[np.float64]
+
+    @property
+    def nbytes(self) -> int:
+        return self.corners.nbytes + self.shares.nbytes
+
+    def carried(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Values (n, ...) at the points before, at the points after."""
+        shape = (len(self.corners),) + (1,) * (values.ndim - 1)
+        carried = np.zeros((len(self.corners), *values.shape[1:]))
+        for corner in range(self.corners.shape[1]):
+            share = self.shares[:, corner].reshape(shape)
+            # What is infinite (never reached) must not spoil those that it has no share in.
+            carried += np.where(share > 0, share * values[self.corners[:, corner]], 0.0)
+        return carried
+
+
+@dataclass(frozen=True, eq=False)
 class Mesh:
     """A triangle mesh in the space of its item, in metres.
 
@@ -57,7 +85,9 @@ class Mesh:
     faces: (m, 3) indices of points, counter-clockwise from outside. number: (n,) which place of the shape this is,
     the same through every step. uv: (n, 2) or None. colour: (n, 3) linear Rec. 709 or None, not-a-number where the
     base colour shows. emission: (n, 3) linear, times its strength, or None. opacity, roughness, metallic, transmission:
-    (n,) or None where the look rules. descent: how the points came from those of the shape as it was made.
+    (n,) or None where the look rules. descent: how the points came from those of the shape as it was made. origin: (m,)
+    which face of the shape as it was made each face is a part of, -1 for none; None while they are those faces themselves.
+    piece: (n,) which piece of a broken mesh each point belongs to, None where it is whole.
     measures: (n,) numbers by name that came with an imported file; only the shape as it was made has them.
     """
 
@@ -73,14 +103,26 @@ class Mesh:
     roughness: Floats | None = None
     metallic: Floats | None = None
     transmission: Floats | None = None
-    descent: tuple[Descent, ...] = ()
+    descent: tuple[Descent | Mixture, ...] = ()
+    origin: Integers | None = None
+    piece: Integers | None = None
     measures: Mapping[str, Floats] = field(default_factory=dict[str, Floats])
 
     @property
     def nbytes(self) -> int:
         """Bytes held by the arrays."""
         held = sum(values.nbytes for values in (*self._attributes().values(), *self.measures.values()))
+        held += sum(own.nbytes for own in (self.origin, self.piece) if own is not None)
         return held + self.faces.nbytes + self.number.nbytes + sum(step.nbytes for step in self.descent)
+
+    def origins(self) -> Integers:
+        """(m,) which face of the shape as it was made each face is a part of, -1 for none."""
+        return np.arange(len(self.faces), dtype=np.int32) if self.origin is None else self.origin
+
+    def faced(self, faces: Integers, of: NDArray[np.integer]) -> Mesh:
+        """The mesh with other faces. of: (k,) which of the faces before each is a part of, -1 for none."""
+        before = np.append(self.origins(), np.int32(-1))
+        return replace(self, faces=faces, origin=before[of])
 
     def from_rest(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
         """Values (n, ...) at the points of the shape as it was made, at the points of this mesh."""
@@ -105,12 +147,36 @@ class Mesh:
         tail /= np.maximum(np.linalg.norm(tail, axis=1, keepdims=True), 1e-12)
         number = np.concatenate([self.number, derived_number(self.number[first], self.number[second])])
         descent = (*self.descent, Descent(first, second, share))
-        return replace(self, number=number, descent=descent, measures={}, **attributes)
+        piece = None if self.piece is None else np.concatenate([self.piece, self.piece[first]])
+        return replace(self, number=number, descent=descent, piece=piece, measures={}, **attributes)
 
     def taken(self, source: NDArray[np.integer]) -> Mesh:
         """A mesh without faces whose points are (k,) of this one's, perhaps several times. Number and descent are theirs."""
         attributes = {name: values[source] for name, values in self._attributes().items()}
-        return replace(self, faces=self.faces[:0], number=self.number[source], measures={}, **attributes)
+        number, piece = self.number[source], None if self.piece is None else self.piece[source]
+        bare = replace(self, faces=self.faces[:0], origin=NO_FACES, measures={})
+        return replace(bare, number=number, piece=piece, **attributes)
+
+    def mixed(self, corners: Numbers, shares: NDArray[np.float64], number: Numbers) -> Mesh:
+        """A mesh without faces whose points lie between points of this one: every attribute is interpolated.
+
+        corners, shares: (k, c) as a `Mixture`; number: (k,) of the points that are made.
+        """
+        mixture = Mixture(corners, shares)
+        attributes = {name: _mixed(values, mixture) for name, values in self._attributes().items()}
+        normals = attributes["normals"]
+        normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
+        descent = (*self.descent, mixture)
+        bare = replace(self, faces=self.faces[:0], origin=NO_FACES, piece=None, measures={})
+        return replace(bare, number=number, descent=descent, **attributes)
+
+    def chosen(self, which: NDArray[np.integer]) -> Mesh:
+        """A mesh without faces of some of the points, each once, in their order; it knows where they came from."""
+        used = np.zeros(len(self.points), dtype=bool)
+        used[which] = True
+        none = np.zeros(0, dtype=np.int64)
+        made = self.taken(np.flatnonzero(used))
+        return replace(made, descent=(*self.descent, Descent(none, none, np.zeros(0), used)))
 
     def without_loose_points(self) -> Mesh:
         """The mesh without the points that no face uses; the order of the others stays."""
@@ -122,8 +188,9 @@ class Mesh:
         attributes = {name: values[used] for name, values in self._attributes().items()}
         none = np.zeros(0, dtype=np.int64)
         descent = (*self.descent, Descent(none, none, np.zeros(0), used))
-        number = self.number[used]
-        return replace(self, faces=place[self.faces], number=number, descent=descent, measures={}, **attributes)
+        number, piece = self.number[used], None if self.piece is None else self.piece[used]
+        left = replace(self, faces=place[self.faces], descent=descent, measures={})
+        return replace(left, number=number, piece=piece, **attributes)
 
     def measure(self, name: str) -> NDArray[np.float64]:
         """(n,) a number that came with the points, or a channel of their colour (linear); 0 where there is none."""
@@ -142,6 +209,10 @@ class Mesh:
         named = {"points": self.points, "rest": self.rest, "normals": self.normals}
         optional = {name: getattr(self, name) for name in OPTIONAL}
         return named | {name: values for name, values in optional.items() if values is not None}
+
+
+def _mixed(values: Floats, mixture: Mixture) -> Floats:
+    return mixture.carried(values.astype(np.float64)).astype(np.float32)
 
 
 def derived_number(first: Numbers, second: Numbers) -> Numbers:

@@ -43,14 +43,18 @@ def split_edges(mesh: Mesh, chosen: NDArray[np.bool_]) -> Split:
     edges = ends[wanted]
     made = mesh.between(edges[:, 0], edges[:, 1], np.full(len(edges), 0.5))
     _, place = np.unique(made.number, return_inverse=True)
-    return Split(replace(made, faces=_split_faces(mesh.faces, middle)), edges, place.astype(np.int64))
+    return Split(made.faced(*_split_faces(mesh.faces, middle)), edges, place.astype(np.int64))
 
 
-def _split_faces(faces: NDArray[np.int32], middle: Numbers) -> NDArray[np.int32]:
-    """middle: (m, 3) the point at the middle of the edges ab, bc and ca of each face, or -1."""
+def _split_faces(faces: NDArray[np.int32], middle: Numbers) -> tuple[NDArray[np.int32], Numbers]:
+    """The faces after a split, and which of those before each is a part of.
+
+    middle: (m, 3) the point at the middle of the edges ab, bc and ca of each face, or -1.
+    """
     split = middle >= 0
     count = split.sum(axis=1)
     parts = [faces[count == 0]]
+    of = [np.flatnonzero(count == 0), *[np.flatnonzero(count == 3)] * 4]
     a, b, c = faces[count == 3].T
     ab, bc, ca = middle[count == 3].T
     parts += [np.stack(corner, axis=1) for corner in ((a, ab, ca), (ab, b, bc), (ca, bc, c), (ab, bc, ca))]
@@ -60,11 +64,13 @@ def _split_faces(faces: NDArray[np.int32], middle: Numbers) -> NDArray[np.int32]
         a, b, c = faces[one][:, order].T
         ab = middle[one][:, turn]
         parts += [np.stack(corner, axis=1) for corner in ((a, ab, c), (ab, b, c))]
+        of += [np.flatnonzero(one)] * 2
         two = (count == 2) & ~split[:, order[2]]
         a, b, c = faces[two][:, order].T
         ab, bc = middle[two][:, order[0]], middle[two][:, order[1]]
         parts += [np.stack(corner, axis=1) for corner in ((ab, b, bc), (a, ab, bc), (a, bc, c))]
-    return np.concatenate(parts).astype(np.int32)
+        of += [np.flatnonzero(two)] * 3
+    return np.concatenate(parts).astype(np.int32), np.concatenate(of)
 
 
 def smoothed_places(mesh: Mesh, split: Split) -> Reals:

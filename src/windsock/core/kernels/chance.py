@@ -19,3 +19,13 @@ def chance(number: NDArray[np.int64], seed: int) -> NDArray[np.float64]:
         mixed = (mixed ^ (mixed >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
         mixed ^= mixed >> np.uint64(31)
     return (mixed >> np.uint64(11)).astype(np.float64) * 2.0**-53
+
+
+def directions(number: NDArray[np.int64], seed: int) -> NDArray[np.float64]:
+    """(n, 3) directions of length 1, all as likely, for (n,) element numbers.
+
+    Heights on a ball are even (Archimedes), and so are the ways round it.
+    """
+    height, way = 2 * chance(number, seed) - 1, 2 * np.pi * chance(number, seed + 1_000_003)
+    flat = np.sqrt(np.maximum(1 - height * height, 0))
+    return np.stack([flat * np.cos(way), height, flat * np.sin(way)], axis=1)

@@ -17,13 +17,14 @@ class Split:
     """Faces after a cut. Indices from n on are the points to add: point n + e lies on edge e.
 
     faces: (m, 3), the first `whole` of them as they were before. first, second: (k,) the points at the ends of each split
-    edge; the first has the lower number.
+    edge; the first has the lower number. of: (m,) which of the faces before each is a part of.
     """
 
     faces: NDArray[np.int32]
     first: Places
     second: Places
     whole: int
+    of: Places
 
 
 def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Places) -> Split:
@@ -48,7 +49,9 @@ def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Place
         np.stack([to_second[gone], lone_dropped[:, 2], to_third[gone]], axis=1),
         np.stack([lone_kept[:, 0], to_second[left], to_third[left]], axis=1),
     ]
-    return Split(np.concatenate(parts).astype(np.int32), first, second, len(whole))
+    gone_of, left_of = np.flatnonzero(count == 1), np.flatnonzero(count == 2)
+    of = np.concatenate([np.flatnonzero(count == 0), gone_of, gone_of, left_of])
+    return Split(np.concatenate(parts).astype(np.int32), first, second, len(whole), of)
 
 
 def _lone_corner_first(faces: NDArray[np.int32], lone: NDArray[np.bool_]) -> NDArray[np.int32]:

@@ -6,9 +6,17 @@ from pydantic import Field
 
 from windsock.core.steps.cut_away import CutAway
 from windsock.core.steps.follow_through import FollowThrough
+from windsock.core.steps.fracture import Fracture
+from windsock.core.steps.jumble import Jumble
 from windsock.core.steps.refine import Refine
+from windsock.core.steps.release import Release
+from windsock.core.steps.scatter import Scatter
 from windsock.core.steps.shade import Shade
+from windsock.core.steps.shed import Shed
+from windsock.core.steps.shift import Shift
 from windsock.core.steps.wire import Wire
 
-AnyStep = CutAway | FollowThrough | Refine | Shade | Wire
+AnyStep = CutAway | FollowThrough | Fracture | Jumble | Refine | Release | Scatter | Shade | Shed | Shift | Wire
 Step = Annotated[AnyStep, Field(discriminator="kind")]
+SolvedStep = Fracture | Release | Scatter | Shed
+"""Steps that solve something once for all moments: they have a `problem`."""

@@ -11,38 +11,47 @@ from dataclasses import replace
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import Band, zone_weight
-from windsock.core.geometry.mesh import Floats, Mesh, face_areas
+from windsock.core.geometry.mesh import NO_FACES, Floats, Mesh, face_areas
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
 from windsock.core.look import Look
 from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import StepBase
-from windsock.core.timing.parameter import Moment
+from windsock.core.steps.step import Here, StepBase
 
 INSIDE_LOOK = Look(base_colour="#5B4A42", roughness=0.9)
 
 
 class CutAway(StepBase):
-    """Cut away what is in a zone of a field, at an exact edge or fading over the band. Undriven, all goes.
+    """Cut away what is in a zone of a field: at an exact edge, fading over the band, or piece by piece. Undriven, all goes.
+
+    Copies, and pieces cut piece by piece, go whole, by the field at their middles.
 
     The field's value is multiplied by the overall field and the amount before it is compared with the level.
     """
 
     kind: Literal["cut_away"] = "cut_away"
     zone: Literal["inside", "outside", "band"] = "inside"
-    edge: Literal["exact", "fading"] = "exact"
+    edge: Literal["exact", "fading", "piece by piece"] = "exact"
     backs: Literal["hidden", "second look"] = "second look"
     back_look: Look = INSIDE_LOOK
 
-    def apply(self, part: Part, drive: Drive | None, matrix: Matrix, at: Moment) -> Part:
-        """The part without what is in the zone. matrix: (4, 4) from the subject's space to the world."""
+    @property
+    def by_bodies(self) -> bool:
+        return self.edge == "piece by piece"
+
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+        """The part without what is in the zone; of copies, without those whose middles are."""
         backs = self.back_look if self.backs == "second look" else "hidden"
         if drive is None:
-            return replace(part, mesh=_emptied(part.mesh), backs=backs)
-        amount = at(self.amount)
+            gone = np.zeros(len(part.mesh.points), dtype=bool)
+            return part.only(gone) if part.copies is not None else replace(part, mesh=_emptied(part.mesh), backs=backs)
+        amount = here.at(self.amount)
+        if part.copies is not None:
+            return _thinned(part, self, drive, amount)
         if self.edge == "fading":
             weight = zone_weight(self.zone, drive.lowered() * amount, drive.level, drive.band)
             return replace(part, mesh=_faded(part.mesh, weight), backs=backs)
@@ -50,7 +59,9 @@ class CutAway(StepBase):
         def excess(values: Values, band: Band) -> Values:
             return _excess(self.zone, values * amount, drive.level, band)
 
-        return replace(part, mesh=_cut(part.mesh, excess, drive, matrix), backs=backs)
+        if self.edge == "piece by piece":
+            return replace(part, mesh=_without_pieces(part, excess(drive.lowered(), drive.band) >= 0), backs=backs)
+        return replace(part, mesh=_cut(part.mesh, excess, drive, here.matrix), backs=backs)
 
 
 def _excess(zone: str, values: Values, level: float, band: Band) -> Values:
@@ -95,8 +106,8 @@ def _cut(mesh: Mesh, excess: Callable[[Values, Band], Values], drive: Drive, mat
     share = crossing_shares(over[split.first], over[split.second], on_edges)
     cut = mesh.between(split.first, split.second, share)
     made = split.faces[split.whole :]
-    faces = np.concatenate([split.faces[: split.whole], made[face_areas(cut.points, made) > 0]])
-    return replace(cut, faces=faces).without_loose_points()
+    left = np.concatenate([np.ones(split.whole, dtype=bool), face_areas(cut.points, made) > 0])
+    return cut.faced(split.faces[left], split.of[left]).without_loose_points()
 
 
 def _ends(places: Floats, split: Split) -> tuple[Values, Values]:
@@ -104,13 +115,31 @@ def _ends(places: Floats, split: Split) -> tuple[Values, Values]:
     return start, places[split.second] - start
 
 
+def _thinned(part: Part, step: CutAway, drive: Drive, amount: float) -> Part:
+    """Copies without those in the zone, or with them faded."""
+    values = drive.lowered() * amount
+    if step.edge == "fading":
+        opacity = np.clip(1 - zone_weight(step.zone, values, drive.level, drive.band), 0, 1).astype(np.float32)
+        mesh = replace(part.mesh, opacity=opacity if part.mesh.opacity is None else opacity * part.mesh.opacity)
+        return replace(part, mesh=mesh).only(opacity > 0)
+    return part.only(_excess(step.zone, values, drive.level, drive.band) < 0)
+
+
+def _without_pieces(part: Part, gone: NDArray[np.bool_]) -> Mesh:
+    """gone: (k,) which pieces go; all of a mesh that is in none."""
+    if part.mesh.piece is None:
+        return _emptied(part.mesh) if gone.all() else part.mesh
+    left = ~gone[part.mesh.piece[part.mesh.faces[:, 0]]]
+    return part.mesh.faced(part.mesh.faces[left], np.flatnonzero(left)).without_loose_points()
+
+
 def _faded(mesh: Mesh, weight: Values) -> Mesh:
     opacity = np.clip(1 - weight, 0, 1).astype(np.float32)
     if mesh.opacity is not None:
         opacity = opacity * mesh.opacity
     seen = (opacity > 0)[mesh.faces].any(axis=1)
-    return replace(mesh, opacity=opacity, faces=mesh.faces[seen]).without_loose_points()
+    return replace(mesh, opacity=opacity).faced(mesh.faces[seen], np.flatnonzero(seen)).without_loose_points()
 
 
 def _emptied(mesh: Mesh) -> Mesh:
-    return replace(mesh, faces=mesh.faces[:0]).without_loose_points()
+    return mesh.faced(mesh.faces[:0], NO_FACES).without_loose_points()

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.fields.zones import Band, Zone, zone_weight
+from windsock.core.geometry.bodies import Bodies, Copies
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.look import Look
@@ -20,17 +22,49 @@ from windsock.core.timing.curve import Curve
 class Part:
     """A named outcome of a recipe: geometry, its look, and what is seen of its faces from behind (a look: its own).
 
-    alpha: whether an opacity below 1 is blended, or cut at 1/2.
+    alpha: whether an opacity below 1 is blended, or cut at 1/2. pieces: what the mesh is in, where it is broken; its points
+    say which they belong to; solid: whether they are closed. copies: where the part is copies of models, standing at the points of the mesh, which then has
+    no faces.
     """
 
     mesh: Mesh
     look: Look
     backs: Look | Literal["shown", "hidden"]
     alpha: Literal["blend", "cut"] = "blend"
+    pieces: Bodies | None = None
+    solid: bool = False
+    copies: Copies | None = None
 
     @property
     def nbytes(self) -> int:
-        return self.mesh.nbytes
+        return self.mesh.nbytes + sum(one.nbytes for one in (self.pieces, self.copies) if one is not None)
+
+    def faces(self) -> int:
+        """How many faces it has, those of its copies counted."""
+        if self.copies is None:
+            return len(self.mesh.faces)
+        each = np.array([len(model.mesh.faces) for model in self.copies.models] or [0])
+        return int(each[self.copies.kind].sum())
+
+    def seen(self) -> Part:
+        """The part without the copies that have no size: those are kept only so that later steps find the same ones."""
+        if self.copies is None:
+            return self
+        there = self.copies.size.max(axis=1, initial=0) > 0
+        return self if there.all() else self.only(there)
+
+    def of_model(self, number: int) -> Part:
+        """Copies that are all of one model, as a part with that model and its look."""
+        assert self.copies is not None
+        model = self.copies.models[number]
+        kind = np.zeros(len(self.copies), dtype=np.int32)
+        copies = replace(self.copies, models=(model,), kind=kind)
+        return replace(self, copies=copies, look=model.look, backs=model.backs)
+
+    def only(self, which: NDArray[np.bool_]) -> Part:
+        """Only some of the copies, (k,)."""
+        assert self.copies is not None
+        return replace(self, mesh=self.mesh.chosen(np.flatnonzero(which)), copies=self.copies.taken(which))
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,6 +73,7 @@ class Drive:
 
     elements: the points of the entering part. values: (n,) at them. measure: the field at any elements. overall: (n,)
     the recipe's overall field at the points, or None. band: its width in values, at all points or (n,). measured_overall: that at any elements.
+    band_at: the band's width at any elements, where the field has these values.
     """
 
     elements: Elements
@@ -48,11 +83,25 @@ class Drive:
     band: Band
     overall: Values | None = None
     measured_overall: Callable[[Elements], Values] | None = None
+    band_at: Callable[[Elements, Values], Band] | None = None
 
     def zone(self, zone: Zone, curve: Curve | None) -> Values:
         """(n,) the weight of a zone, through a curve."""
         weight = zone_weight(zone, self.values, self.level, self.band)
         return weight if curve is None else curve(weight)
+
+    def weight(self, zone: Zone, curve: Curve | None) -> Values:
+        """(n,) the same times the overall field."""
+        weight = self.zone(zone, curve)
+        return weight if self.overall is None else weight * self.overall
+
+    def weight_at(self, elements: Elements, zone: Zone, curve: Curve | None) -> Values:
+        """(n,) the same at any elements."""
+        values = self.measure(elements)
+        band = self.band if self.band_at is None else self.band_at(elements, values)
+        weight = zone_weight(zone, values, self.level, band)
+        weight = weight if curve is None else curve(weight)
+        return weight if self.measured_overall is None else weight * self.measured_overall(elements)
 
     def lowered(self) -> Values:
         """(n,) the values times the overall field: what a cutting step compares with the level."""
@@ -64,10 +113,15 @@ class Drive:
         return values if self.measured_overall is None else values * self.measured_overall(elements)
 
 
-def elements_of(mesh: Mesh, matrix: Matrix, subject: Subject) -> Elements:
-    """The points of a mesh as elements; matrix: (4, 4) from the subject's space to the world."""
+def elements_of(mesh: Mesh, matrix: Matrix, subject: Subject, whole: bool = False) -> Elements:
+    """The points of a mesh as elements; matrix: (4, 4) from the subject's space to the world.
+
+    whole: they are the middles of pieces or copies, which have chances of their own.
+    """
 
     def facing() -> Values:
         return turned_normals(mesh.normals.astype(np.float64), matrix)
 
-    return Elements(moved(mesh.points, matrix), mesh.rest.astype(np.float64), subject, mesh.from_rest, facing)
+    number = mesh.number if whole else None
+    rest = mesh.rest.astype(np.float64)
+    return Elements(moved(mesh.points, matrix), rest, subject, mesh.from_rest, facing, number=number)

@@ -5,20 +5,17 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated, Literal
 
-import numpy as np
 from pydantic import Field
 
 from windsock.core.declarations import Quantity
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.catmull_clark import squared
 from windsock.core.geometry.mesh import FACE_LIMIT
-from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.subdivision import refined
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.fineness import Fineness, Way
 from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import WeightedStep
-from windsock.core.timing.parameter import Moment
+from windsock.core.steps.step import Here, WeightedStep
 
 
 class Refine(WeightedStep):
@@ -33,14 +30,10 @@ class Refine(WeightedStep):
     times: Annotated[int, Quantity("How often faces are split", low=1, high=5, drag=0.02, whole=True)] = 1
     way: Annotated[Way, Field(description="Whether the shape is smoothed as it is split")] = "flat"
 
-    def apply(self, part: Part, drive: Drive | None, matrix: Matrix, at: Moment) -> Part:
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
         """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between."""
-        del matrix
         mesh = part.mesh
-        weight = np.full(len(mesh.points), at(self.amount))
-        if drive is not None:
-            weight = weight * drive.zone(self.zone, self.curve)
-            weight = weight if drive.overall is None else weight * drive.overall
+        weight = self.weight(len(mesh.points), drive, here.at)
         if self.way == "squares":
             if Fineness(times=self.times, way=self.way).faces(len(mesh.faces)) > FACE_LIMIT:
                 raise TooMuch(

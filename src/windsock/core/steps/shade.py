@@ -17,11 +17,10 @@ from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Floats, Mesh
-from windsock.core.geometry.placement import Matrix
 from windsock.core.look import Look
 from windsock.core.ramp import Ramp, Stop
 from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import WeightedStep
+from windsock.core.steps.step import Here, WeightedStep
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 Channel = Literal["base_colour", "emission", "opacity", "roughness", "metallic", "transmission"]
@@ -45,9 +44,9 @@ class Shade(WeightedStep):
     strength: Annotated[NumberParameter, Quantity("Strength of the emission", low=0, high=100, drag=0.02)] = 2.0
     edge: Annotated[Literal["blended", "cut"], Field(description="How an opacity below 1 is shown")] = "blended"
 
-    def apply(self, part: Part, drive: Drive | None, matrix: Matrix, at: Moment) -> Part:
-        """The part with its channel changed; points, faces and all else stay."""
-        del matrix
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+        """The part with its channel changed; points, faces and all else stay. Copies have one value each."""
+        at = here.at
         count = len(part.mesh.points)
         place = np.ones(count) if drive is None else drive.zone(self.zone, self.curve)
         weight = np.full(count, at(self.amount))

@@ -11,14 +11,17 @@ from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
-from windsock.core.declarations import Quantity
+from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.zones import Zone
+from windsock.core.geometry.bodies import Model
 from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number
 from windsock.core.geometry.placement import Matrix
+from windsock.core.look import Look
 from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import WeightedStep
-from windsock.core.timing.parameter import Moment, NumberParameter
+from windsock.core.steps.step import Here, WeightedStep
+from windsock.core.timing.parameter import NumberParameter
 
 Values = NDArray[np.float64]
 
@@ -34,18 +37,40 @@ class Wire(WeightedStep):
     width: Annotated[NumberParameter, Quantity("Width of the wires", unit="m", low=0.0001, high=10, drag=0.0005)] = 0.01
     sides: Annotated[int, Quantity("Sides of a wire", low=3, high=12, drag=0.05, whole=True)] = 4
     edges: Literal["all", "squares", "sharp"] = "squares"
+    makes: Annotated[
+        Id | None, Field(description="The part that the wires are; None: they take the place of what they are of")
+    ] = None
+    look: Annotated[Look | None, Field(description="The look of the wires; None: that of what they are of")] = None
 
-    def apply(self, part: Part, drive: Drive | None, matrix: Matrix, at: Moment) -> Part:
-        """The part as tubes about its edges. matrix: (4, 4) from the subject's space to the world: widths are world metres."""
+    def made(self) -> str | None:
+        return self.makes
+
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+        """The part as tubes about its edges, their widths in world metres. Of copies, those about the edges of their models;
+        copies of other sizes than the middle one have them as much wider or narrower."""
         mesh = part.mesh
-        weight = np.full(len(mesh.points), at(self.amount))
-        if drive is not None:
-            weight = weight * drive.zone(self.zone, self.curve)
-            weight = weight if drive.overall is None else weight * drive.overall
+        weight = self.weight(len(mesh.points), drive, here.at)
+        if part.copies is not None:
+            return self._about_copies(part, weight, here)
         ends = edges_of(mesh, self.edges)
         ends = ends[(weight[ends] > 0).any(axis=1)]
-        radius = 0.5 * at(self.width) * weight
-        return replace(part, mesh=_tubes(mesh, ends, radius, self.sides, matrix), backs="hidden")
+        radius = 0.5 * here.at(self.width) * weight
+        look = part.look if self.look is None else self.look
+        return replace(part, mesh=_tubes(mesh, ends, radius, self.sides, here.matrix), look=look, backs="hidden")
+
+    def _about_copies(self, part: Part, weight: Values, here: Here) -> Part:
+        """Copies of wires. The weight is how large they are with their wires."""
+        assert part.copies is not None
+        copies = part.copies
+        sizes = copies.size.mean(axis=1)
+        middle = float(np.median(sizes[sizes > 0])) if (sizes > 0).any() else 1.0
+        models = tuple(self._wired(model, 0.5 * here.at(self.width) / middle) for model in copies.models)
+        return replace(part, copies=replace(copies, models=models)).only(weight > 0)
+
+    def _wired(self, model: Model, radius: float) -> Model:
+        ends = edges_of(model.mesh, self.edges)
+        mesh = _tubes(model.mesh, ends, np.full(len(model.mesh.points), radius), self.sides, np.eye(4))
+        return Model(mesh, model.look if self.look is None else self.look, "hidden")
 
 
 def edges_of(mesh: Mesh, which: Literal["all", "squares", "sharp"]) -> NDArray[np.int64]:
@@ -104,7 +129,8 @@ def _tubes(mesh: Mesh, ends: NDArray[np.int64], radius: Values, sides: int, matr
         points=(mesh.points[source] + shift).astype(np.float32),
         rest=(mesh.rest[source] + shift).astype(np.float32),
         normals=_normals(direction, stretch),
-        faces=_tube_faces(len(ends), sides),
+        faces=(faces := _tube_faces(len(ends), sides)),
+        origin=np.full(len(faces), -1, dtype=np.int32),
         number=number,
         descent=descent,
     )

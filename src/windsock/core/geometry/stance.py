@@ -1,0 +1,61 @@
+"""How a subject stands in the world: a turn and a stretch, so that what is laid on it is measured in world metres."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.geometry.placement import Matrix
+from windsock.core.kernels.affine import affine
+
+Reals = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Stance:
+    """A (4, 4) matrix from a subject's space to the world, as a stretch and then a turn and a move.
+
+    stretch: (3, 3) symmetric, from the subject's space to its *level* space, where lengths are world metres but nothing is
+    turned. turn: (3, 3) a rotation, place: (3,), from there to the world. Where an item is only moved and turned, its
+    level space is its own, so that what lies on it stays the same to the byte while it moves.
+    """
+
+    stretch: Reals
+    turn: Reals
+    place: Reals
+
+    def level(self, points: NDArray[np.floating]) -> Reals:
+        """(n, 3) points of the subject's space in its level space."""
+        return affine(points, _square(self.stretch))
+
+    def own(self, points: NDArray[np.floating]) -> Reals:
+        """(n, 3) points of the level space in the subject's own."""
+        return affine(points, _square(np.linalg.inv(self.stretch)))
+
+    def to_world(self) -> Matrix:
+        """(4, 4) from the level space to the world."""
+        matrix = _square(self.turn)
+        matrix[:3, 3] = self.place
+        return matrix
+
+    def level_directions(self, normals: NDArray[np.floating]) -> Reals:
+        """(n, 3) normals of the subject's space in its level space, length 1."""
+        turned = normals @ np.linalg.inv(self.stretch)
+        return turned / np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-12)
+
+
+def stance_of(matrix: Matrix) -> Stance:
+    """The polar decomposition of a placement (Higham, "Computing the polar decomposition", 1986, here by the singular
+    value decomposition)."""
+    left, sizes, right = np.linalg.svd(matrix[:3, :3])
+    stretch = (right.T * sizes) @ right
+    # Rounded, so that a turning item does not change its stretch by the last digits from frame to frame.
+    return Stance(np.round(stretch, 9), left @ right, matrix[:3, 3].copy())
+
+
+def _square(linear: Reals) -> Matrix:
+    matrix = np.eye(4)
+    matrix[:3, :3] = linear
+    return matrix

@@ -1,0 +1,214 @@
+"""Moving things whole: turns as quaternions (x, y, z, w), and the points of pieces taken along."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit, prange
+from numpy.typing import NDArray
+
+Reals = NDArray[np.float64]
+Floats = NDArray[np.float32]
+
+NO_TURN = np.array([0.0, 0.0, 0.0, 1.0])
+
+
+def displaced(
+    place: Reals,
+    turn: Floats,
+    size: Floats,
+    axes: Reals,
+    move: Reals,
+    angles: Reals,
+    factor: Reals,
+    about: Reals | None,
+) -> tuple[Reals, Floats, Floats]:
+    """(k, 3) places, (k, 4) turns and (k, 3) sizes after each body is moved, turned and sized.
+
+    place: (k, 3) metres. axes: (k, 4) quaternions of the axes along which and about which that happens. move: (k, 3)
+    metres; angles: (k, 3) radians about X, then Y, then Z; factor: (k, 3) along the body's own axes. about: (3,) a place
+    that bodies go round and away from, each on its own middle where it is None.
+    """
+    places, turns, sizes = np.empty_like(place), np.empty_like(turn), np.empty_like(size)
+    centre = np.zeros(3) if about is None else np.asarray(about, dtype=np.float64)
+    _displace(place, turn, size, axes, move, angles, factor, centre, about is not None, places, turns, sizes)
+    return places, turns, sizes
+
+
+@njit(cache=True, nogil=True)
+def _times(a, b):  # pragma: no cover - compiled
+    """Hamilton's product of two quaternions."""
+    return (
+        a[3] * b[0] + a[0] * b[3] + a[1] * b[2] - a[2] * b[1],
+        a[3] * b[1] - a[0] * b[2] + a[1] * b[3] + a[2] * b[0],
+        a[3] * b[2] + a[0] * b[1] - a[1] * b[0] + a[2] * b[3],
+        a[3] * b[3] - a[0] * b[0] - a[1] * b[1] - a[2] * b[2],
+    )
+
+
+@njit(cache=True, nogil=True)
+def _turned(q, x, y, z):  # pragma: no cover - compiled
+    """A vector turned by a quaternion of length 1."""
+    tx, ty, tz = 2 * (q[1] * z - q[2] * y), 2 * (q[2] * x - q[0] * z), 2 * (q[0] * y - q[1] * x)
+    return (
+        x + q[3] * tx + q[1] * tz - q[2] * ty,
+        y + q[3] * ty + q[2] * tx - q[0] * tz,
+        z + q[3] * tz + q[0] * ty - q[1] * tx,
+    )
+
+
+@njit(cache=True, nogil=True)
+def _about(x, y, z):  # pragma: no cover - compiled
+    """The quaternion of turns about X, then Y, then Z."""
+    ax, bx = np.sin(x / 2), np.cos(x / 2)
+    ay, by = np.sin(y / 2), np.cos(y / 2)
+    az, bz = np.sin(z / 2), np.cos(z / 2)
+    return _times((0.0, 0.0, az, bz), _times((0.0, ay, 0.0, by), (ax, 0.0, 0.0, bx)))
+
+
+@njit(cache=True, nogil=True, parallel=True)
+def _displace(place, turn, size, axes, move, angles, factor, centre, around, places, turns, sizes):  # pragma: no cover
+    for k in prange(len(place)):
+        q = (axes[k, 0], axes[k, 1], axes[k, 2], axes[k, 3])
+        back = (-q[0], -q[1], -q[2], q[3])
+        spin = _times(_times(q, _about(angles[k, 0], angles[k, 1], angles[k, 2])), back)
+        x, y, z = place[k, 0], place[k, 1], place[k, 2]
+        if around:
+            u, v, w = _turned(back, x - centre[0], y - centre[1], z - centre[2])
+            u, v, w = _turned(q, u * factor[k, 0], v * factor[k, 1], w * factor[k, 2])
+            u, v, w = _turned(spin, u, v, w)
+            x, y, z = centre[0] + u, centre[1] + v, centre[2] + w
+        u, v, w = _turned(q, move[k, 0], move[k, 1], move[k, 2])
+        places[k, 0], places[k, 1], places[k, 2] = x + u, y + v, z + w
+        own = (float(turn[k, 0]), float(turn[k, 1]), float(turn[k, 2]), float(turn[k, 3]))
+        made = _times(spin, own)
+        length = np.sqrt(made[0] ** 2 + made[1] ** 2 + made[2] ** 2 + made[3] ** 2)
+        for axis in range(4):
+            turns[k, axis] = made[axis] / length
+        for axis in range(3):
+            sizes[k, axis] = size[k, axis] * factor[k, axis]
+
+
+def linear_parts(turn: Floats, size: Reals | Floats) -> Reals:
+    """(k, 3, 3) matrices that size along own axes and then turn."""
+    made = np.empty((len(turn), 3, 3))
+    _linear(turn, size, made)
+    return made
+
+
+@njit(cache=True, nogil=True, parallel=True)
+def _linear(turn, size, made):  # pragma: no cover - compiled
+    for k in prange(len(turn)):
+        q = (float(turn[k, 0]), float(turn[k, 1]), float(turn[k, 2]), float(turn[k, 3]))
+        for column in range(3):
+            x, y, z = _turned(q, 1.0 if column == 0 else 0.0, 1.0 if column == 1 else 0.0, 1.0 if column == 2 else 0.0)
+            made[k, 0, column] = x * size[k, column]
+            made[k, 1, column] = y * size[k, column]
+            made[k, 2, column] = z * size[k, column]
+
+
+def facing_turns(normals: Reals, along: Reals | None = None) -> Reals:
+    """(k, 4) quaternions that take +Y to (k, 3) normals of length 1, and +X as near as that allows to `along` (k, 3).
+
+    Without `along`, by the shortest turn (about the axis Y x normal).
+    """
+    made = np.empty((len(normals), 4))
+    if along is None:
+        _shortest(normals, made)
+    else:
+        _framed(normals, along, made)
+    return made
+
+
+@njit(cache=True, nogil=True)
+def _shortest(normals, made):  # pragma: no cover - compiled
+    for k in range(len(normals)):
+        x, y, z = normals[k, 0], normals[k, 1], normals[k, 2]
+        if y < -0.999999:
+            made[k, 0], made[k, 1], made[k, 2], made[k, 3] = 1.0, 0.0, 0.0, 0.0
+            continue
+        # The half-way turn: (Y x n, 1 + Y . n), brought to length 1.
+        length = np.sqrt(z * z + x * x + (1 + y) * (1 + y))
+        made[k, 0], made[k, 1], made[k, 2], made[k, 3] = z / length, 0.0, -x / length, (1 + y) / length
+
+
+@njit(cache=True, nogil=True)
+def _framed(normals, along, made):  # pragma: no cover - compiled
+    """Shepperd, "Quaternion from rotation matrix", 1978: by the largest of the four squares."""
+    for k in range(len(normals)):
+        b = normals[k] / max(np.sqrt((normals[k] ** 2).sum()), 1e-300)
+        a = along[k] - b * (along[k] * b).sum()
+        length = np.sqrt((a * a).sum())
+        if length < 1e-9:
+            a = np.array([b[1], -b[0], 0.0]) if abs(b[2]) < 0.9 else np.array([0.0, b[2], -b[1]])
+            length = np.sqrt((a * a).sum())
+        a = a / length
+        c = np.array([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
+        trace = a[0] + b[1] + c[2]
+        if trace > 0:
+            s = 2 * np.sqrt(1 + trace)
+            x, y, z, w = (b[2] - c[1]) / s, (c[0] - a[2]) / s, (a[1] - b[0]) / s, s / 4
+        elif a[0] >= b[1] and a[0] >= c[2]:
+            s = 2 * np.sqrt(1 + a[0] - b[1] - c[2])
+            x, y, z, w = s / 4, (b[0] + a[1]) / s, (c[0] + a[2]) / s, (b[2] - c[1]) / s
+        elif b[1] >= c[2]:
+            s = 2 * np.sqrt(1 + b[1] - a[0] - c[2])
+            x, y, z, w = (b[0] + a[1]) / s, s / 4, (c[1] + b[2]) / s, (c[0] - a[2]) / s
+        else:
+            s = 2 * np.sqrt(1 + c[2] - a[0] - b[1])
+            x, y, z, w = (c[0] + a[2]) / s, (c[1] + b[2]) / s, s / 4, (a[1] - b[0]) / s
+        made[k, 0], made[k, 1], made[k, 2], made[k, 3] = x, y, z, w
+
+
+def turned_each(turn: Floats | Reals, vectors: Reals) -> Reals:
+    """(k, 3) vectors, each turned by its (k, 4) quaternion."""
+    made = np.empty((len(turn), 3))
+    _turn_each(np.asarray(turn, dtype=np.float64), vectors, made)
+    return made
+
+
+@njit(cache=True, nogil=True)
+def _turn_each(turn, vectors, made):  # pragma: no cover - compiled
+    for k in range(len(turn)):
+        q = (turn[k, 0], turn[k, 1], turn[k, 2], turn[k, 3])
+        made[k, 0], made[k, 1], made[k, 2] = _turned(q, vectors[k, 0], vectors[k, 1], vectors[k, 2])
+
+
+def product(first: Reals, second: Reals) -> Reals:
+    """(k, 4) quaternions that turn as `second` does and then as `first` does; either may be one for all."""
+    a, b = np.moveaxis(first, -1, 0), np.moveaxis(second, -1, 0)
+    return np.stack(np.broadcast_arrays(*_times(a, b)), axis=-1)
+
+
+def carried_points(
+    points: Floats, normals: Floats, piece: NDArray[np.int32], before: Reals, after: Reals, linear: Reals
+) -> tuple[Floats, Floats]:
+    """(n, 3) points and normals, each taken along by its piece: x -> after + linear (x - before), per piece.
+
+    before, after: (k, 3) middles; linear: (k, 3, 3). Normals go by the cofactors of `linear`, which also holds where a
+    piece has shrunk to nothing.
+    """
+    made, facing = np.empty_like(points), np.empty_like(normals)
+    _carry(points, normals, piece, before, after, linear, made, facing)
+    return made, facing
+
+
+@njit(cache=True, nogil=True, parallel=True)
+def _carry(points, normals, piece, before, after, linear, made, facing):  # pragma: no cover - compiled
+    for n in prange(len(points)):
+        k = piece[n]
+        a = linear[k]
+        x, y, z = points[n, 0] - before[k, 0], points[n, 1] - before[k, 1], points[n, 2] - before[k, 2]
+        for row in range(3):
+            made[n, row] = after[k, row] + a[row, 0] * x + a[row, 1] * y + a[row, 2] * z
+        u, v, w = normals[n, 0], normals[n, 1], normals[n, 2]
+        fx = (a[1, 1] * a[2, 2] - a[1, 2] * a[2, 1]) * u + (a[1, 2] * a[2, 0] - a[1, 0] * a[2, 2]) * v
+        fx += (a[1, 0] * a[2, 1] - a[1, 1] * a[2, 0]) * w
+        fy = (a[0, 2] * a[2, 1] - a[0, 1] * a[2, 2]) * u + (a[0, 0] * a[2, 2] - a[0, 2] * a[2, 0]) * v
+        fy += (a[0, 1] * a[2, 0] - a[0, 0] * a[2, 1]) * w
+        fz = (a[0, 1] * a[1, 2] - a[0, 2] * a[1, 1]) * u + (a[0, 2] * a[1, 0] - a[0, 0] * a[1, 2]) * v
+        fz += (a[0, 0] * a[1, 1] - a[0, 1] * a[1, 0]) * w
+        length = np.sqrt(fx * fx + fy * fy + fz * fz)
+        if length > 1e-30:
+            facing[n, 0], facing[n, 1], facing[n, 2] = fx / length, fy / length, fz / length
+        else:
+            facing[n] = normals[n]

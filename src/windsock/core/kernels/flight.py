@@ -1,0 +1,207 @@
+"""Free flight with linear drag, a whirl and a floor: bounces are solved once, then any moment is a lookup.
+
+In flight v' = a - d v + w n x v, with pull a, drag d and whirl w about the floor's normal n. Along n that is the textbook
+projectile with linear drag; across it, as a complex number, v' = a + c v with c = -d + i w; both in closed form. A bounce
+turns the speed along n round and takes restitution e of it, friction takes its share of the speed across. When a hop would
+be shorter than a tick, the body has come down: it slides to rest.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit, prange
+from numpy.typing import NDArray
+
+Reals = NDArray[np.float64]
+
+COLUMNS = 10
+"""Of a leg: its start in seconds since the release; height, speed upward; two places and two speeds across; angle, rate of
+turning; and whether it is down."""
+
+MOST_LEGS = 400
+SHORTEST_HOP = 1 / 120
+SLIDING = 8.0
+"""A body that is down loses its speed across at this rate (1/s) times its friction."""
+
+
+class Flight(NamedTuple):
+    """What bodies fly under. up: pull along the floor's normal, across: along two directions at right angles to it, m/s²;
+    drag: 1/s; whirl: radians/s; bounce, friction: 0..1 at each touch; floor: whether there is one."""
+
+    up: float
+    across: tuple[float, float]
+    drag: float
+    whirl: float
+    bounce: float
+    friction: float
+    floor: bool
+
+
+def legs(height: Reals, rising: Reals, across: Reals, moving: Reals, turning: Reals, lasts: Reals, flight: Flight):
+    """Every leg of every body, from one touch of the floor to the next.
+
+    height, rising: (k,) metres over the floor (the body's radius taken off) and m/s; across, moving: (k, 2); turning: (k,)
+    radians/s; lasts: (k,) seconds that are to be answered for. Answers with (k + 1,) where each body's legs begin, and
+    (legs, COLUMNS).
+    """
+    return _legs(height, rising, across, moving, turning, lasts, *_told(flight))
+
+
+def states(starts: NDArray[np.int64], rows: Reals, since: Reals, flight: Flight) -> Reals:
+    """(k, 4) height, two places across and angle of each body, `since` (k,) seconds after its release; for `legs`."""
+    made = np.zeros((len(since), 4))
+    _states(starts, rows, since, *_told(flight), made)
+    return made
+
+
+def _told(flight: Flight):
+    first, second = flight.across
+    return (
+        flight.up,
+        complex(first, second),
+        flight.drag,
+        flight.whirl,
+        flight.bounce,
+        flight.friction,
+        flight.floor,
+    )
+
+
+@njit(cache=True, nogil=True)
+def _rise(height, rising, up, drag, time):  # pragma: no cover - compiled
+    """Height and speed upward after a time."""
+    if drag * time < 1e-7:
+        return height + rising * time + 0.5 * up * time * time, rising + up * time
+    ends = up / drag
+    left = np.exp(-drag * time)
+    return height + ends * time + (rising - ends) * (1 - left) / drag, ends + (rising - ends) * left
+
+
+@njit(cache=True, nogil=True)
+def _drift(place, moving, pull, rate, time):  # pragma: no cover - compiled
+    """Place and speed across, as complex numbers, after a time, where v' = pull + rate v."""
+    if abs(rate) * time < 1e-7:
+        return place + moving * time + 0.5 * pull * time * time, moving + pull * time
+    grown = np.exp(rate * time)
+    steady = pull / rate
+    return place + (moving + steady) * (grown - 1) / rate - steady * time, (moving + steady) * grown - steady
+
+
+@njit(cache=True, nogil=True)
+def _touch(height, rising, up, drag, lasts):  # pragma: no cover - compiled
+    """The first time after the start at which the height is 0, or -1 where it stays above for as long as it `lasts`.
+
+    The height has one turning point at most: it is looked for on either side of that, by Newton's steps kept between two
+    ends that have it on either side.
+    """
+    turn = lasts
+    if drag * lasts < 1e-7:
+        if up != 0 and 0 < -rising / up < lasts:
+            turn = -rising / up
+    else:
+        ends = up / drag
+        if (rising - ends) != 0 and 0 < -ends / (rising - ends) < 1:
+            turn = min(lasts, -np.log(-ends / (rising - ends)) / drag)
+    low = 0.0
+    for part in range(2):
+        high = turn if part == 0 else lasts
+        at_high, _ = _rise(height, rising, up, drag, high)
+        if at_high < 0:
+            return _between(height, rising, up, drag, low, high)
+        low = high
+    return -1.0
+
+
+@njit(cache=True, nogil=True)
+def _between(height, rising, up, drag, low, high):  # pragma: no cover - compiled
+    guess = 0.5 * (low + high)
+    for _ in range(80):
+        at, slope = _rise(height, rising, up, drag, guess)
+        if at > 0:
+            low = guess
+        else:
+            high = guess
+        after = guess - at / slope if slope != 0 else low
+        if not low < after < high:
+            after = 0.5 * (low + high)
+        if abs(after - guess) < 1e-12 * max(1.0, high):
+            break
+        guess = after
+    # The end on the upper side, so that a body is never under the floor.
+    return low if low > 0 else guess
+
+
+@njit(cache=True, nogil=True)
+def _legs(
+    height, rising, across, moving, turning, lasts, up, pull, drag, whirl, bounce, friction, floor
+):  # pragma: no cover
+    count = len(height)
+    starts = np.zeros(count + 1, np.int64)
+    room = max(16, 4 * count)
+    rows = np.empty((room, COLUMNS))
+    total = 0
+    rate = complex(-drag, whirl)
+    for k in range(count):
+        begun, h, v = 0.0, height[k], rising[k]
+        z, s = complex(across[k, 0], across[k, 1]), complex(moving[k, 0], moving[k, 1])
+        angle, turns = 0.0, turning[k]
+        down = False
+        for leg in range(MOST_LEGS):
+            if total == room:
+                room *= 2
+                more = np.empty((room, COLUMNS))
+                more[:total] = rows
+                rows = more
+            row = rows[total]
+            row[0], row[1], row[2], row[3], row[4] = begun, h, v, z.real, z.imag
+            row[5], row[6], row[7], row[8], row[9] = s.real, s.imag, angle, turns, 1.0 if down else 0.0
+            total += 1
+            left = lasts[k] - begun
+            if down or not floor or left <= 0:
+                break
+            hop = _touch(h, v, up, drag, left)
+            if h <= 0 and v <= 0 and up < 0:
+                hop = 0.0
+            if hop < 0:
+                break
+            _, v = _rise(h, v, up, drag, hop)
+            z, s = _drift(z, s, pull, rate, hop)
+            angle += turns * (hop if drag * hop < 1e-7 else (1 - np.exp(-drag * hop)) / drag)
+            turns = turns * np.exp(-drag * hop) * (1 - friction)
+            s = s * (1 - friction)
+            begun, h, v = begun + hop, 0.0, -v * bounce
+            down = (up >= 0 and v <= 0) or (up < 0 and 2 * v / -up < SHORTEST_HOP) or leg + 2 == MOST_LEGS
+            if down:
+                v = 0.0
+        starts[k + 1] = total
+    return starts, rows[:total].copy()
+
+
+@njit(cache=True, nogil=True, parallel=True)
+def _states(starts, rows, since, up, pull, drag, whirl, bounce, friction, floor, made):  # pragma: no cover - compiled
+    rate = complex(-drag, whirl)
+    for k in prange(len(since)):
+        low, high = starts[k], starts[k + 1] - 1
+        while low < high:
+            middle = (low + high + 1) // 2
+            if rows[middle, 0] <= since[k]:
+                low = middle
+            else:
+                high = middle - 1
+        row = rows[low]
+        time = max(since[k] - row[0], 0.0)
+        z, s = complex(row[3], row[4]), complex(row[5], row[6])
+        if row[9] > 0:
+            slows = SLIDING * friction
+            slid = time if slows * time < 1e-7 else (1 - np.exp(-slows * time)) / slows
+            z = z + s * slid
+            made[k, 0], made[k, 3] = row[1], row[7] + row[8] * slid
+        else:
+            h, _ = _rise(row[1], row[2], up, drag, time)
+            z, _ = _drift(z, s, pull, rate, time)
+            turned = time if drag * time < 1e-7 else (1 - np.exp(-drag * time)) / drag
+            made[k, 0] = max(h, 0.0) if floor else h
+            made[k, 3] = row[7] + row[8] * turned
+        made[k, 1], made[k, 2] = z.real, z.imag

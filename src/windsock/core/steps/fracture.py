@@ -1,0 +1,216 @@
+"""Fracture: parts the subject into pieces.
+
+Cells are those of G. Voronoi (1908): the places nearer to one site than to any other. A closed mesh is cut as a solid
+(geometry/solids.py); an open one as a shell, along the same planes (kernels/clipping.py).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Annotated, ClassVar, Literal, cast
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+from scipy.spatial import KDTree
+from xxhash import xxh3_128_hexdigest
+
+from windsock.core.declarations import Id, Quantity
+from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.geometry.breaking import Triangles, broken, islands, of_faces, of_shards, of_sheets, pattern, thickened
+from windsock.core.geometry.cells import cell_corners
+from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.mesh import Floats, Mesh, smooth_normals
+from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.sites import Accept, blocks, sites_along, sites_on, sites_within, slabs
+from windsock.core.geometry.solids import shards, solid_of
+from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.kernels.clipping import parted
+from windsock.core.look import Look
+from windsock.core.refusals import TooMuch
+from windsock.core.steps.part import Drive, Part
+from windsock.core.steps.step import Arrays, Here, Problem, WeightedStep
+from windsock.core.timing.parameter import Moment, Vector
+
+PIECE_LIMIT = 20_000
+FACE_PIECES = 300_000
+SPARSEST = 0.02
+"""The density of sites where the field that makes them denser is 0, against where it is 1."""
+AXES = {"x": 0, "y": 1, "z": 2}
+INSIDE_LOOK = Look(base_colour="#8A7F70", roughness=0.85)
+
+
+class Fracture(WeightedStep):
+    """Part the mesh into pieces: its faces, its islands, cells about sites, slabs along an axis, or blocks.
+
+    Pieces stay where they are until a later step moves them. Sites lie in the shape by chance, on its surface, or along a
+    path; a field that drives the step makes them denser where its weight is, as it is at the first frame. `gap` is left
+    out between two cells. Pieces of an open mesh are sheets; `thickness` gives them a back. Pieces are found on the shape
+    at rest, so that they stay the same ones while it moves.
+    """
+
+    kind: Literal["fracture"] = "fracture"
+    whole: ClassVar[bool] = False
+    zone: Literal["value", "inside", "band", "outside"] = "value"
+    into: Literal["faces", "islands", "cells", "slabs", "blocks"] = "cells"
+    sites: Annotated[Literal["inside", "surface", "path"], Field(description="Where cells have their sites")] = "inside"
+    path: Annotated[Id | None, Field(description="The path that sites lie along")] = None
+    spread: Annotated[float, Quantity("How far sites lie off the path", unit="m", low=0, high=1e4)] = 0.2
+    count: Annotated[int, Quantity("How many cells or slabs", low=1, high=PIECE_LIMIT, drag=0.25, whole=True)] = 60
+    axis: Literal["x", "y", "z"] = "y"
+    uneven: Annotated[float, Quantity("How uneven the slabs are", low=0, high=1, drag=0.005)] = 0.5
+    block: Annotated[Vector, Quantity("Size of a block", unit="m", low=0.001, high=1e4)] = (0.25, 0.25, 0.25)
+    gap: Annotated[float, Quantity("Left out between two pieces", unit="m", low=0, high=1e3, drag=0.001)] = 0.0
+    thickness: Annotated[float, Quantity("How thick the pieces of a sheet are", unit="m", low=0, high=1e3)] = 0.0
+    inside: Annotated[Look, Field(description="The look of the faces inside")] = INSIDE_LOOK
+    seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
+
+    def items(self) -> tuple[str, ...]:
+        return (self.path,) if self.into == "cells" and self.sites == "path" and self.path else ()
+
+    def paths(self) -> tuple[str, ...]:
+        return self.items()
+
+    def problem(self, part: Part, here: Here) -> Problem:
+        """The pattern of the pieces, which depends on the shape at rest and not on how it is moved."""
+        mesh, stance = part.mesh, stance_of(here.matrix)
+        settings = self.model_dump(mode="json", exclude={"rank", "on", "part", "inside"})
+        line = self._line(here, stance)
+        dense = self.into == "cells" and self.sites != "path"
+        denser = here.ask.start_key() if dense else None
+        told = [settings, _content(mesh), stance.stretch.tolist(), None if line is None else line.tolist(), denser]
+
+        def accept(places: Values) -> Values:
+            weight = here.ask.weigh_at_start(lambda matrix, subject: _about(stance.own(places), matrix, subject))
+            return np.maximum(weight, SPARSEST)
+
+        return Problem(told, lambda: self._pattern(mesh, stance, line, None if denser is None else accept, here.check))
+
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+        """The part in pieces."""
+        del drive
+        mesh, pieces = broken(part.mesh, here.solved)
+        inner = np.isfinite(cast(Values, here.solved["facing"])[:, 0])
+        mesh = _looking(mesh, inner, part.look, self.inside, here.at)
+        largest = float(np.linalg.svd(stance_of(here.matrix).stretch, compute_uv=False)[0])
+        pieces = replace(pieces, radius=(pieces.radius * largest).astype(np.float32))
+        solid = bool(here.solved["solid"].any())
+        backs = "hidden" if solid or self.thickness > 0 else part.backs
+        return replace(part, mesh=mesh, pieces=pieces, solid=solid, backs=backs)
+
+    def _line(self, here: Here, stance: Stance) -> Values | None:
+        """(p, 3) places of the path in the level space, as it lies at the shot's first frame."""
+        if not self.items():
+            return None
+        assert self.path is not None
+        places = moved(here.ask.course(self.path).places, here.ask.placement(self.path))
+        return (places - stance.place) @ stance.turn
+
+    def _pattern(
+        self, mesh: Mesh, stance: Stance, line: Values | None, accept: Accept | None, check: Callable[[float], None]
+    ) -> Arrays:
+        level, faces = stance.level(mesh.rest), mesh.faces
+        if self.into in ("faces", "islands") or len(faces) == 0:
+            own = np.arange(len(faces)) if self.into == "faces" else islands(faces, mesh.number)
+            triangles, solid = of_faces(own, faces, mesh.number), False
+            if len(faces) > FACE_PIECES and self.into == "faces":
+                raise TooMuch(
+                    f"The shape has {len(faces):,} faces; up to {FACE_PIECES:,} can be pieces of their own. Nothing was "
+                    "changed. Take cells, or a coarser shape."
+                )
+        else:
+            triangles, solid = self._cells(mesh, level, line, accept, check)
+        if not solid and self.thickness > 0 and len(faces):
+            normals = smooth_normals(level.astype(np.float32), faces, mesh.number).astype(np.float64)
+            triangles = thickened(triangles, level, normals, faces, self.thickness)
+        told = pattern(_own(triangles, stance), mesh.rest.astype(np.float64), faces)
+        return told | {"solid": np.array([solid])}
+
+    def _cells(
+        self, mesh: Mesh, level: Values, line: Values | None, accept: Accept | None, check: Callable[[float], None]
+    ) -> tuple[Triangles, bool]:
+        """The pieces within cells, in the level space, and whether they are solid."""
+        _, first, place = np.unique(mesh.number, return_index=True, return_inverse=True)
+        points, faces = level[first], place[mesh.faces].astype(np.int32)
+        whole = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+        sites = self._sites(points, faces, line, accept)
+        body = solid_of(points, faces[whole])
+        if body is None:
+            return of_sheets(*parted(level, mesh.faces, sites, self.gap), level, mesh.faces), False
+        pad = 0.01 * max(float(np.ptp(points, axis=0).max()), 1e-9)
+        cells = cell_corners(sites, points.min(axis=0) - pad, points.max(axis=0) + pad, self.gap)
+        return of_shards(shards(body, cells, np.flatnonzero(whole), check), level, mesh.faces), True
+
+    def _sites(self, points: Values, faces: NDArray[np.int32], line: Values | None, accept: Accept | None) -> Values:
+        low, high = points.min(axis=0), points.max(axis=0)
+        if self.into == "slabs":
+            return slabs(low, high, AXES[self.axis], self.count, self.uneven, self.seed)
+        if self.into == "blocks":
+            counts = np.maximum(np.round((high - low) / np.array(self.block)), 1)
+            if counts.prod() > PIECE_LIMIT:
+                raise TooMuch(
+                    f"Blocks of this size would be {counts.prod():,.0f}; the limit is {PIECE_LIMIT:,}. Nothing was changed. "
+                    "Take larger ones."
+                )
+            return blocks(low, high, np.array(self.block))
+        if line is not None:
+            return sites_along(line, self.count, self.seed, self.spread)
+        if self.sites == "inside":
+            found = sites_within(points, faces, self.count, self.seed, accept)
+            if len(found) == self.count:
+                return found
+        found = sites_on(points, faces, self.count, self.seed, accept)
+        return found if len(found) else ((low + high) / 2)[None]
+
+
+def _about(places: Values, matrix: Matrix, subject: Subject) -> Elements:
+    """Places in and about a subject, (n, 3) in its own space, as elements that take their values from its nearest points."""
+    mesh = subject.mesh
+    _, near = KDTree(mesh.points).query(places)
+
+    def carry(values: Values) -> Values:
+        return values[near]
+
+    def facing() -> Values:
+        return turned_normals(mesh.normals[near].astype(np.float64), matrix)
+
+    return Elements(moved(places, matrix), places, subject, carry, facing, resting=True)
+
+
+def _own(triangles: Triangles, stance: Stance) -> Triangles:
+    """What lies inside taken from the level space to the subject's own."""
+    places = stance.own(triangles.places.reshape(-1, 3)).reshape(-1, 3, 3)
+    facing = triangles.facing @ stance.stretch
+    facing /= np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-300)
+    return replace(triangles, places=places, facing=facing)
+
+
+def _content(mesh: Mesh) -> list[str]:
+    """What a mesh is at rest, as hashes of its arrays."""
+    return [xxh3_128_hexdigest(np.ascontiguousarray(one).data) for one in (mesh.rest, mesh.faces, mesh.number)]
+
+
+def _looking(mesh: Mesh, inner: NDArray[np.bool_], look: Look, inside: Look, at: Moment) -> Mesh:
+    """The mesh with the points inside looking as `inside` says; those of the surface keep their own."""
+    if not inner.any():
+        return mesh
+    count = len(mesh.points)
+    colour = np.full((count, 3), np.nan, dtype=np.float32) if mesh.colour is None else mesh.colour.copy()
+    colour[inner] = linear_from_hex(inside.base_colour)
+    changed = replace(mesh, colour=colour)
+    for name in ("roughness", "metallic", "transmission"):
+        own, other = at(getattr(look, name)), at(getattr(inside, name))
+        values: Floats | None = getattr(mesh, name)
+        if values is None and own == other:
+            continue
+        values = np.full(count, own, dtype=np.float32) if values is None else values.copy()
+        values[inner] = other
+        changed = replace(changed, **{name: values})
+    glow, own_glow = at(inside.emission), at(look.emission)
+    if glow > 0 or own_glow > 0 or mesh.emission is not None:
+        own_light = np.array(linear_from_hex(look.emission_colour)) * own_glow
+        light = np.tile(own_light, (count, 1)).astype(np.float32) if mesh.emission is None else mesh.emission.copy()
+        light[inner] = np.array(linear_from_hex(inside.emission_colour)) * glow
+        changed = replace(changed, emission=light)
+    return changed

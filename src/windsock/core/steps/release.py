@@ -1,0 +1,184 @@
+"""Release: lets each piece or copy go from the moment the field reaches it.
+
+Flight and bounces are solved once for each (kernels/flight.py), then any moment is a lookup.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal, cast
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from windsock.core.declarations import Id, Quantity
+from windsock.core.fields.source import Values
+from windsock.core.geometry.placement import moved
+from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.kernels.bodies import facing_turns, product
+from windsock.core.kernels.chance import chance, directions
+from windsock.core.kernels.flight import Flight, legs, states
+from windsock.core.steps.moving import bodies_of, stood
+from windsock.core.steps.part import Drive, Part
+from windsock.core.steps.step import Arrays, Here, Problem, StepBase
+from windsock.core.timing.parameter import NumberParameter, Vector
+
+BESIDE = 1 / 240
+"""Seconds to either side of a release between which the subject's own motion is measured."""
+
+
+class Release(StepBase):
+    """Let each piece or copy go at the second at which the field's level first comes to where its middle rests.
+
+    It starts from where it is carried then, with the motion it is carried with, and `speed` along the surface's normal, a
+    fixed direction, or away from a controller; up to `stray` of that speed goes any way by chance. `pull` draws it down,
+    or up where it is negative. `drag` takes speed, `whirl` leads it round the floor's normal, `spin` turns it about an
+    axis by chance. The floor is level at a height, or the plane through a controller across its Y axis, as it stands at
+    the first frame; pieces bounce off it and come to rest on the ball about them. One that starts within the floor is
+    kept as high as it was. Settings that are keyed count as they are when it is let go.
+    """
+
+    kind: Literal["release"] = "release"
+    whole: ClassVar[bool] = True
+    worldly: ClassVar[bool] = True
+    timed: ClassVar[bool] = True
+    zone: Literal["inside"] = "inside"
+    speed: Annotated[NumberParameter, Quantity("Speed at the start", unit="m/s", low=0, high=1000, drag=0.02)] = 1.0
+    way: Annotated[Literal["normal", "fixed", "away"], Field(description="Which way it starts")] = "normal"
+    direction: Annotated[Vector, Quantity("The fixed direction", low=-1, high=1)] = (0.0, 1.0, 0.0)
+    source: Annotated[Id | None, Field(description="The controller that it starts away from")] = None
+    stray: Annotated[NumberParameter, Quantity("Share of the speed that goes any way", low=0, high=1, drag=0.005)] = 0.3
+    wait: Annotated[float, Quantity("Let go up to so much later, by chance", unit="s", low=0, high=100)] = 0.0
+    pull: Annotated[float, Quantity("Pull downward", unit="m/s²", low=-1000, high=1000, drag=0.05)] = 9.81
+    drag: Annotated[float, Quantity("Share of the speed lost in a second", unit="/s", low=0, high=50, drag=0.01)] = 0.3
+    whirl: Annotated[float, Quantity("Led round the floor's normal", unit="°/s", low=-3600, high=3600, drag=1)] = 0.0
+    spin: Annotated[float, Quantity("Turns by up to", unit="°/s", low=0, high=7200, drag=2)] = 240.0
+    floor: Annotated[Literal["none", "height", "controller"], Field(description="What it bounces off")] = "height"
+    height: Annotated[float, Quantity("Height of the floor", unit="m", low=-1e4, high=1e4)] = 0.0
+    plane: Annotated[Id | None, Field(description="The controller whose plane is the floor")] = None
+    bounce: Annotated[float, Quantity("Speed that a bounce leaves", low=0, high=1, drag=0.005)] = 0.35
+    friction: Annotated[float, Quantity("Speed along the floor that a touch takes", low=0, high=1, drag=0.005)] = 0.35
+    seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
+
+    def items(self) -> tuple[str, ...]:
+        away = (self.source,) if self.way == "away" and self.source else ()
+        return (*away, self.plane) if self.floor == "controller" and self.plane else away
+
+    def problem(self, part: Part, here: Here) -> Problem:
+        """When each is let go, and its legs from then on."""
+        bodies = bodies_of(part)
+        seconds, reached_key = here.ask.reached(bodies)
+        stands = [here.ask.placement_at_start(item).tolist() for item in self.items()]
+        settings = self.model_dump(mode="json", exclude={"rank", "on", "part", "amount"})
+        return Problem([settings, reached_key, stands], lambda: self._solved(part, seconds, here))
+
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+        """The part with what was let go where it has come to."""
+        del drive
+        bodies, stance = bodies_of(part), stance_of(here.matrix)
+        at = cast(Values, here.solved["at"])
+        gone = np.flatnonzero(at <= here.at.seconds)
+        if len(gone) == 0:
+            return part
+        since = np.where(at <= here.at.seconds, here.at.seconds - at, 0.0)
+        rows, starts = cast(Values, here.solved["rows"]), cast(NDArray[np.int64], here.solved["starts"])
+        state = states(starts, rows, since, self._flight(here))
+        frame, foot = self._frame(here)
+        flown = foot + state[:, [1, 0, 2]] @ frame.T + cast(Values, here.solved["radius"])[:, None] * frame[:, 1]
+        now = moved(bodies.places.points, here.matrix)
+        resting = moved(bodies.places.rest, here.matrix)
+        # What earlier steps move them by comes on top, but not through the floor.
+        world = flown + (now - resting)
+        if self.floor != "none":
+            over = (world - foot) @ frame[:, 1] - cast(Values, here.solved["radius"])
+            world += np.maximum(-over, 0)[:, None] * frame[:, 1]
+        amount = here.at(self.amount)
+        free = (at <= here.at.seconds)[:, None]
+        places = np.where(free, now + (world - now) * amount, now)
+        turn = np.where(
+            free, self._turned(bodies.turn, state[:, 3] * amount, bodies.places.number, stance, here), bodies.turn
+        )
+        own = moved(places, np.linalg.inv(here.matrix))
+        return stood(part, bodies, own, turn.astype(np.float32), bodies.size, stance, np.ones((len(bodies), 3)))
+
+    def _turned(self, turn: Values, angle: Values, number: NDArray[np.int64], stance: Stance, here: Here) -> Values:
+        """(k, 4) turns in the level space: as they were when let go, spun about an axis by chance."""
+        axis = directions(number, self.seed * 16 + 5)
+        spun = np.concatenate([axis * np.sin(angle / 2)[:, None], np.cos(angle / 2)[:, None]], axis=1)
+        held = cast(Values, here.solved["held"])
+        back = facing_turns(stance.turn.T[:, 1][None], stance.turn.T[:, 0][None])
+        return product(product(np.broadcast_to(back, held.shape), held), product(spun, turn.astype(np.float64)))
+
+    def _solved(self, part: Part, seconds: Values, here: Here) -> Arrays:
+        bodies = bodies_of(part)
+        number = bodies.places.number
+        at = seconds + chance(number, self.seed * 16) * self.wait
+        known = np.where(np.isfinite(at), at, 0.0)
+        carried = here.ask.carried(known)
+        rest = bodies.places.rest.astype(np.float64)
+        start = _each(carried, rest)
+        ahead, behind = here.ask.carried(known + BESIDE), here.ask.carried(known - BESIDE)
+        moving = (_each(ahead, rest) - _each(behind, rest)) / (2 * BESIDE)
+        moving += self._thrown(start, carried, bodies.places.normals.astype(np.float64), known, number, here)
+        frame, foot = self._frame(here)
+        local = (start - foot) @ frame
+        radius = bodies.radius * bodies.size.max(axis=1)
+        # One that starts within the floor has the floor as low as it stands.
+        radius = np.minimum(radius.astype(np.float64), local[:, 1])
+        speeds = moving @ frame
+        turning = np.radians(self.spin) * (0.4 + 0.6 * chance(number, self.seed * 16 + 9))
+        lasts = np.where(np.isfinite(at), np.maximum(here.ask.lasts() - known, 0) + 1, 0.0)
+        starts, rows = legs(
+            np.ascontiguousarray(local[:, 1] - radius),
+            np.ascontiguousarray(speeds[:, 1]),
+            np.ascontiguousarray(local[:, [0, 2]]),
+            np.ascontiguousarray(speeds[:, [0, 2]]),
+            turning,
+            lasts,
+            self._flight(here),
+        )
+        held = _turns(carried)
+        turns = facing_turns(np.ascontiguousarray(held[:, :, 1]), np.ascontiguousarray(held[:, :, 0]))
+        return {"at": at, "starts": starts, "rows": rows, "radius": radius, "held": turns}
+
+    def _thrown(
+        self, start: Values, carried: Values, normals: Values, seconds: Values, number: NDArray[np.int64], here: Here
+    ) -> Values:
+        """(k, 3) the speed that each is given, m/s in the world."""
+        if self.way == "normal":
+            way = np.einsum("kij,kj->ki", np.linalg.inv(carried[:, :3, :3]).transpose(0, 2, 1), normals)
+        elif self.way == "away" and self.source is not None:
+            way = start - here.ask.placement_at_start(self.source)[:3, 3]
+        else:
+            way = np.broadcast_to(np.array(self.direction), start.shape)
+        way = way / np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
+        speed, stray = here.ask.told(self.speed, seconds), here.ask.told(self.stray, seconds)
+        any_way = directions(number, self.seed * 16 + 1) * chance(number, self.seed * 16 + 3)[:, None]
+        varied = 1 - 0.5 * stray * chance(number, self.seed * 16 + 4)
+        return speed[:, None] * (way * varied[:, None] + any_way * stray[:, None])
+
+    def _frame(self, here: Here) -> tuple[Values, Values]:
+        """(3, 3) columns X, Y (the floor's normal) and Z of the floor, right-handed, and (3,) a place on it."""
+        if self.floor == "controller" and self.plane is not None:
+            matrix = here.ask.placement_at_start(self.plane)
+            return stance_of(matrix).turn, matrix[:3, 3]
+        return np.eye(3), np.array([0.0, self.height, 0.0])
+
+    def _flight(self, here: Here) -> Flight:
+        frame, _ = self._frame(here)
+        pull = np.array([0.0, -self.pull, 0.0]) @ frame
+        # Across, X and Z are the real and the imaginary axis; turning from X to Z is against the right hand about Y.
+        whirl = -float(np.radians(self.whirl))
+        across = (float(pull[0]), float(pull[2]))
+        return Flight(float(pull[1]), across, self.drag, whirl, self.bounce, self.friction, self.floor != "none")
+
+
+def _each(matrices: Values, points: Values) -> Values:
+    """(k, 3) points, each through its (4, 4) matrix."""
+    return np.einsum("kij,kj->ki", matrices[:, :3, :3], points) + matrices[:, :3, 3]
+
+
+def _turns(matrices: Values) -> Values:
+    """(k, 3, 3) the rotations in placements: their polar factors."""
+    left, _, right = np.linalg.svd(matrices[:, :3, :3])
+    return left @ right

@@ -1,0 +1,308 @@
+"""Scatter: lays copies of shapes over the subject, staying stuck to a moving surface.
+
+Places are drawn on the shape at rest, uncut; each is found again on what the steps before have left of the mesh
+(kernels/laying.py), so that copies ride along and go with what is cut away.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, ClassVar, Literal, cast
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+from scipy.spatial import KDTree
+
+from windsock.core.declarations import Declared, Id, Quantity, Rank, in_order
+from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.zones import Zone
+from windsock.core.geometry.bodies import Copies, Model
+from windsock.core.geometry.mesh import NO_FACES, OPTIONAL, Mesh, Mixture, face_areas
+from windsock.core.geometry.placement import moved
+from windsock.core.geometry.sites import sites_within
+from windsock.core.geometry.sowing import GOLDEN, PACKED, apart, on_edges, on_faces, on_points
+from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.kernels.bodies import facing_turns, product
+from windsock.core.kernels.chance import chance
+from windsock.core.kernels.laying import found_again, laid
+from windsock.core.kernels.spacing import spaced
+from windsock.core.look import Look
+from windsock.core.refusals import TooMuch
+from windsock.core.shapes.forms import Form, form_mesh
+from windsock.core.steps.part import Drive, Part, elements_of
+from windsock.core.steps.step import Arrays, Driven, Here, Problem, WeightedStep
+from windsock.core.timing.parameter import KeyedNumber, NumberParameter
+
+COPY_LIMIT = 1_000_000
+COPY_LOOK = Look(base_colour="#D8D2C3", roughness=0.6)
+
+
+class Copied(Declared):
+    """A shape that copies are made of, and how large its share of them is."""
+
+    rank: Rank
+    shape: Id
+    share: Annotated[float, Quantity("Its share of the copies", low=0, high=1000, drag=0.01)] = 1.0
+
+
+class Scatter(WeightedStep):
+    """Lay copies over the part, as a part of their own.
+
+    By count, or by the least distance between two. The field's weight is how dense they are: a copy is there where the
+    weight is over its own chance, and comes in over `soft` of the weight. Size, length, turn and lift may each be ruled by
+    a field of its own, whose weight counts for the whole setting. Copies stand with +Y along the surface's normal, the
+    path, towards a controller, or as the world's axes lie.
+    """
+
+    kind: Literal["scatter"] = "scatter"
+    worldly: ClassVar[bool] = True
+    zone: Zone = "value"
+    makes: Annotated[Id, Field(description="The part that the copies are")] = "copies"
+    what: Annotated[Form | Literal["shapes"], Field(description="What they are copies of")] = "flakes"
+    shapes_of: Annotated[
+        dict[Id, Copied], Field(max_length=16, description="The shapes, where they are of shapes")
+    ] = {}
+    on_what: Annotated[
+        Literal["faces", "points", "edges", "volume", "path"], Field(description="Where they are laid")
+    ] = "faces"
+    path: Annotated[Id | None, Field(description="The path they are laid along, or stand along")] = None
+    by: Annotated[Literal["count", "spacing"], Field(description="How many there are")] = "count"
+    count: Annotated[NumberParameter, Quantity("How many copies", low=0, high=COPY_LIMIT, drag=10, whole=True)] = 2000
+    spacing: Annotated[float, Quantity("Least distance between two", unit="m", low=1e-4, high=1e4, drag=0.001)] = 0.1
+    soft: Annotated[float, Quantity("Share of the weight over which one comes in", low=0, high=1, drag=0.005)] = 0.1
+    size: Annotated[NumberParameter, Quantity("How long a copy is", unit="m", low=0, high=1e4, drag=0.001)] = 0.06
+    times: Annotated[NumberParameter, Quantity("How many times as large as the shape", unit="×", low=0, high=1e4)] = 1.0
+    length: Annotated[NumberParameter, Quantity("Stretched along its own Y", unit="×", low=0, high=1e3)] = 1.0
+    vary: Annotated[NumberParameter, Quantity("Up to so much smaller, by chance", low=0, high=1, drag=0.005)] = 0.3
+    turn: Annotated[NumberParameter, Quantity("Turned about its own Y by up to", unit="°", low=0, high=360, drag=1)] = (
+        180.0
+    )
+    tilt: Annotated[NumberParameter, Quantity("Tilted by up to", unit="°", low=0, high=180, drag=0.5)] = 10.0
+    lift: Annotated[NumberParameter, Quantity("Lifted off the surface", unit="m", low=-1e4, high=1e4, drag=0.001)] = 0.0
+    stand: Annotated[
+        Literal["normal", "path", "controller", "world"], Field(description="What its own Y points along")
+    ] = "normal"
+    controller: Annotated[Id | None, Field(description="The controller that copies look towards")] = None
+    size_by: Driven | None = None
+    length_by: Driven | None = None
+    turn_by: Driven | None = None
+    lift_by: Driven | None = None
+    look: Annotated[Look, Field(description="The look of copies of forms")] = COPY_LOOK
+    seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
+
+    def made(self) -> str:
+        return self.makes
+
+    def items(self) -> tuple[str, ...]:
+        path = self.paths()
+        return (*path, self.controller) if self.stand == "controller" and self.controller else path
+
+    def shapes(self) -> tuple[str, ...]:
+        return tuple(one.shape for one in self.shapes_of.values()) if self.what == "shapes" else ()
+
+    def fields(self) -> tuple[str, ...]:
+        ruled = (self.size_by, self.length_by, self.turn_by, self.lift_by)
+        return tuple(one.field for one in ruled if one is not None)
+
+    def paths(self) -> tuple[str, ...]:
+        return (self.path,) if self.path and "path" in (self.on_what, self.stand) else ()
+
+    def problem(self, part: Part, here: Here) -> Problem:
+        """Where copies are laid on the shape at rest, as it is at the first frame."""
+        del part
+        subject, stance = here.ask.at_start(), stance_of(here.matrix)
+        most = int(max(self.count.numbers())) if isinstance(self.count, KeyedNumber) else int(self.count)
+        settings = [self.on_what, self.by, self.seed, self.spacing if self.by == "spacing" else most]
+        key = [*settings, subject.key, stance.stretch.tolist()]
+        return Problem(key, lambda: self._sown(subject.mesh, stance, most))
+
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+        """The copies."""
+        stance = stance_of(here.matrix)
+        if self.on_what in ("volume", "path"):
+            mesh, along = self._off_surface(part.mesh, here)
+        else:
+            mesh, along = self._on_surface(part.mesh, here)
+        elements = elements_of(mesh, here.matrix, here.subject, whole=True)
+        weight = np.full(len(mesh.points), here.at(self.amount))
+        if drive is not None and len(weight):
+            weight = weight * drive.weight_at(elements, self.zone, self.curve)
+        over = weight - chance(mesh.number, self.seed * 32 + 1)
+        # Where nothing thins them all are there, the last ones too.
+        share = np.where(weight >= 1, 1.0, np.clip(over / self.soft, 0, 1) if self.soft > 0 else over > 0)
+        copies = self._stood(mesh, along, share, elements, here, stance)
+        mesh = self._lifted(mesh, elements, here, stance)
+        return Part(mesh, self.look, "hidden", copies=copies)
+
+    def _sown(self, mesh: Mesh, stance: Stance, most: int) -> Arrays:
+        level, faces = stance.level(mesh.points), mesh.faces
+        if self.on_what == "path" or len(faces) == 0:
+            return {"face": np.zeros(0, dtype=np.int64), "shares": np.zeros((0, 3)), "number": np.zeros(0, np.int64)}
+        if self.on_what == "volume":
+            return self._sown_within(mesh, level, stance, most)
+        if self.by == "spacing":
+            self._refuse_crowd(level, faces)
+            sown = apart(level, faces, self.spacing, COPY_LIMIT, self.seed)
+        elif self.on_what == "points":
+            sown = on_points(mesh, most, self.seed)
+        elif self.on_what == "edges":
+            sown = on_edges(level, mesh, most, self.seed)
+        else:
+            sown = on_faces(level, faces, most, self.seed)
+        return {"face": sown.face, "shares": sown.shares, "number": sown.number}
+
+    def _sown_within(self, mesh: Mesh, level: Values, stance: Stance, most: int) -> Arrays:
+        if self.by == "spacing":
+            size = np.ptp(level, axis=0)
+            most = int(min(COPY_LIMIT, 4 * size.prod() / self.spacing**3 + 16))
+        places = sites_within(level, mesh.faces, most, self.seed, None)
+        number = np.arange(len(places))
+        if self.by == "spacing":
+            number = spaced(places, self.spacing, COPY_LIMIT)
+        return {"places": stance.own(places[number]), "number": number}
+
+    def _refuse_crowd(self, level: Values, faces: NDArray[np.int32]) -> None:
+        area = float(face_areas(level.astype(np.float32), faces).sum())
+        if area * PACKED / self.spacing**2 > COPY_LIMIT:
+            fits = (area * PACKED / COPY_LIMIT) ** 0.5
+            raise TooMuch(
+                f"Copies {self.spacing:g} m apart would be more than {COPY_LIMIT:,}. Nothing was changed. "
+                f"{fits * 1.02:.2g} m apart would fit."
+            )
+
+    def _on_surface(self, mesh: Mesh, here: Here) -> tuple[Mesh, Values]:
+        """The places that are left, as a mesh without faces, and (k, 3) directions along the surface."""
+        face, shares = cast(NDArray[np.int64], here.solved["face"]), cast(Values, here.solved["shares"])
+        number = cast(NDArray[np.int64], here.solved["number"])
+        made = here.subject.mesh
+        there = face < len(made.faces)
+        if self.by == "count" and self.on_what != "points":
+            there &= number < here.at(self.count)
+        face, shares, number = face[there], shares[there], number[there]
+        if mesh.origin is not None:
+            places = np.einsum("kc,kcx->kx", shares, made.rest[made.faces[face]])
+            face, shares = found_again(places, face, mesh.rest, mesh.faces, mesh.origin)
+            left = face >= 0
+            face, shares, number = face[left], shares[left], number[left]
+        corners = mesh.faces[face]
+        points, rest, normals, along = laid(corners, shares, mesh.points, mesh.rest, mesh.normals)
+        laid_on = Mixture(corners.astype(np.int64), shares)
+        uv = None if mesh.uv is None else laid_on.carried(mesh.uv.astype(np.float64)).astype(np.float32)
+        none, descent = mesh.faces[:0], (*mesh.descent, laid_on)
+        return Mesh(points, rest, normals, none, number, uv, descent=descent, origin=NO_FACES), along
+
+    def _off_surface(self, mesh: Mesh, here: Here) -> tuple[Mesh, Values]:
+        """The same for places in the shape or along a path; each moves and is measured with the nearest point of the mesh."""
+        if len(mesh.points) == 0:
+            return mesh.taken(np.zeros(0, dtype=np.int64)), np.zeros((0, 3))
+        if self.on_what == "path":
+            places, number, along = self._along(here)
+        else:
+            places, number = cast(Values, here.solved["places"]), cast(NDArray[np.int64], here.solved["number"])
+            there = number < here.at(self.count) if self.by == "count" else np.ones(len(number), dtype=bool)
+            places, number = places[there], number[there]
+            along = np.broadcast_to([1.0, 0.0, 0.0], places.shape)
+        _, near = KDTree(mesh.rest).query(places)
+        corners = near.astype(np.int64)[:, None]
+        made = replace(mesh, **dict.fromkeys(OPTIONAL)).mixed(corners, np.ones((len(near), 1)), number)
+        shift = 0 if self.on_what == "path" else mesh.points[near] - mesh.rest[near]
+        points = (places + shift).astype(np.float32)
+        normals = made.normals if self.on_what == "volume" else np.tile(np.float32([0, 1, 0]), (len(near), 1))
+        return replace(made, points=points, rest=places.astype(np.float32), normals=normals), along
+
+    def _along(self, here: Here) -> tuple[Values, NDArray[np.int64], Values]:
+        """(k, 3) places along the path in the subject's space, their numbers, and the path's direction there."""
+        if self.path is None:
+            return np.zeros((0, 3)), np.zeros(0, dtype=np.int64), np.zeros((0, 3))
+        line = moved(here.ask.course(self.path).places, here.ask.placement(self.path))
+        length = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
+        if self.by == "spacing":
+            number = np.arange(min(int(length[-1] / self.spacing) + 1, COPY_LIMIT))
+            at = number * self.spacing
+        else:
+            number = np.arange(int(here.at(self.count)))
+            at = (number * GOLDEN % 1.0) * length[-1]
+        step = np.clip(np.searchsorted(length, at, "right"), 1, len(length) - 1)
+        way = line[step] - line[step - 1]
+        places = np.stack([np.interp(at, length, line[:, axis]) for axis in range(3)], axis=1)
+        back = np.linalg.inv(here.matrix)
+        return moved(places, back), number, way @ back[:3, :3].T
+
+    def _stood(
+        self, mesh: Mesh, along: Values, share: Values, elements: Elements, here: Here, stance: Stance
+    ) -> Copies:
+        at, number, count = here.at, mesh.number, len(mesh.points)
+        models = self._models(here)
+        kind = self._kinds(number)
+        base = at(self.times) if self.what == "shapes" else at(self.size)
+        size = (
+            base
+            * (1 - at(self.vary) * chance(number, self.seed * 32 + 2))
+            * share
+            * self._by(self.size_by, elements, here)
+        )
+        sizes = np.repeat(size[:, None], 3, axis=1)
+        sizes[:, 1] *= at(self.length) * self._by(self.length_by, elements, here)
+        angle = np.radians(at(self.turn)) * (2 * chance(number, self.seed * 32 + 3) - 1)
+        angle = angle * self._by(self.turn_by, elements, here) / 2
+        zero = np.zeros(count)
+        spun = np.stack([zero, np.sin(angle), zero, np.cos(angle)], axis=1)
+        lean, way = (
+            np.radians(at(self.tilt)) * chance(number, self.seed * 32 + 4) / 2,
+            chance(number, self.seed * 32 + 5),
+        )
+        way = way * 2 * np.pi
+        leaning = np.stack([np.sin(lean) * np.cos(way), zero, np.sin(lean) * np.sin(way), np.cos(lean)], axis=1)
+        turn = product(product(self._upright(mesh, along, here, stance), leaning), spun)
+        radius = np.array([np.linalg.norm(model.mesh.points, axis=1).max(initial=0) for model in models])[kind]
+        return Copies(turn.astype(np.float32), sizes.astype(np.float32), radius.astype(np.float32), kind, models)
+
+    def _by(self, driven: Driven | None, elements: Elements, here: Here) -> Values | float:
+        return 1.0 if driven is None or len(elements.posed) == 0 else here.ask.weigh(driven, elements)
+
+    def _models(self, here: Here) -> tuple[Model, ...]:
+        if self.what == "shapes":
+            return tuple(here.ask.model(one.shape) for _, one in in_order(self.shapes_of))
+        return (Model(form_mesh(self.what), self.look, "hidden"),)
+
+    def _kinds(self, number: NDArray[np.int64]) -> NDArray[np.int32]:
+        """(k,) which model each is a copy of, by chance and the shares."""
+        if self.what != "shapes" or len(self.shapes_of) < 2:
+            return np.zeros(len(number), dtype=np.int32)
+        shares = np.cumsum([one.share for _, one in in_order(self.shapes_of)])
+        return np.minimum(
+            np.searchsorted(shares, chance(number, self.seed * 32 + 6) * shares[-1], "right"), len(shares) - 1
+        ).astype(np.int32)
+
+    def _upright(self, mesh: Mesh, along: Values, here: Here, stance: Stance) -> Values:
+        """(k, 4) turns in the level space that stand copies up."""
+        across = along @ stance.stretch
+        if self.stand == "world":
+            back = np.ascontiguousarray(stance.turn.T)
+            return np.broadcast_to(facing_turns(back[:, 1][None], back[:, 0][None]), (len(along), 4))
+        up = stance.level_directions(mesh.normals.astype(np.float64))
+        if self.stand == "controller" and self.controller is not None:
+            towards = (here.ask.placement(self.controller)[:3, 3] - stance.place) @ stance.turn
+            up = towards - stance.level(mesh.points)
+        if self.stand == "path" and self.path is not None:
+            up, across = self._path_ways(mesh, here, stance), up
+        return facing_turns(np.ascontiguousarray(up), np.ascontiguousarray(across))
+
+    def _path_ways(self, mesh: Mesh, here: Here, stance: Stance) -> Values:
+        """(k, 3) the path's direction, in the level space, where it is nearest to each copy."""
+        assert self.path is not None
+        line = moved(here.ask.course(self.path).places, here.ask.placement(self.path))
+        line = (line - stance.place) @ stance.turn
+        _, near = KDTree(line).query(stance.level(mesh.points))
+        after = np.minimum(near + 1, len(line) - 1)
+        return line[after] - line[after - 1]
+
+    def _lifted(self, mesh: Mesh, elements: Elements, here: Here, stance: Stance) -> Mesh:
+        lift = here.at(self.lift)
+        if lift == 0 or len(mesh.points) == 0:
+            return mesh
+        height = np.broadcast_to(lift * self._by(self.lift_by, elements, here), len(mesh.points))
+        up = stance.level_directions(mesh.normals.astype(np.float64))
+        raised = stance.level(mesh.points) + up * height[:, None]
+        return replace(mesh, points=stance.own(raised).astype(np.float32))

@@ -1,0 +1,197 @@
+"""Shed: small copies born on a field's band, rising, falling and whirling by closed form.
+
+Births are found once for the whole shot: for each face and each thirtieth of a second there is a fixed chance, and a birth
+where it is under the number expected there then. So any frame is the same whoever asks, and a band that moves or widens
+adds and takes away births without moving the others.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal, cast
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from windsock.core.declarations import Id, Quantity
+from windsock.core.fields.source import Values
+from windsock.core.fields.zones import zone_weight
+from windsock.core.geometry.bodies import Copies, Model
+from windsock.core.geometry.gradient import face_gradients
+from windsock.core.geometry.mesh import NO_FACES, Mesh, Mixture, face_areas
+from windsock.core.geometry.placement import moved
+from windsock.core.kernels.bodies import facing_turns, product
+from windsock.core.kernels.chance import chance, directions
+from windsock.core.kernels.flight import COLUMNS, Flight, legs, states
+from windsock.core.look import Look
+from windsock.core.ramp import Ramp, Stop
+from windsock.core.refusals import TooMuch
+from windsock.core.shapes.forms import Form, form_mesh
+from windsock.core.steps.part import Drive, Part
+from windsock.core.steps.step import Arrays, Here, Problem, StepBase
+from windsock.core.timing.curve import Curve
+from windsock.core.timing.parameter import NumberParameter
+
+BIRTH_LIMIT = 200_000
+BEATS = 30
+"""Times in a second at which births are looked for."""
+
+EMBERS = Ramp(
+    stops={"s1": Stop(at=0, colour="#FFE2A0"), "s2": Stop(at=0.35, colour="#FF7A1E"), "s3": Stop(at=1, colour="#3A0C04")}
+)
+SHED_LOOK = Look(base_colour="#2A1A14", roughness=0.9)
+
+
+class Shed(StepBase):
+    """Shed small copies from where the field's band passes: `rate` a second for each metre of its length.
+
+    They start along the surface's normal at `speed`, go any way by up to `stray` of it, are pulled down (up where `pull` is
+    negative), slowed by `drag` and led round the vertical by `whirl`. Each lives up to `life`; over its life its size
+    follows a curve, its colour and its light the ramp.
+    """
+
+    kind: Literal["shed"] = "shed"
+    worldly: ClassVar[bool] = True
+    timed: ClassVar[bool] = True
+    zone: Literal["band"] = "band"
+    makes: Annotated[Id, Field(description="The part that they are")] = "embers"
+    what: Form = "flakes"
+    rate: Annotated[float, Quantity("Born in a second for each metre", unit="/s/m", low=0, high=10_000, drag=1)] = 60.0
+    life: Annotated[float, Quantity("How long one lives", unit="s", low=0.01, high=60, drag=0.01)] = 1.5
+    size: Annotated[NumberParameter, Quantity("How long one is", unit="m", low=0, high=100, drag=0.001)] = 0.03
+    vary: Annotated[float, Quantity("Up to so much smaller and shorter-lived", low=0, high=1, drag=0.005)] = 0.6
+    over_life: Annotated[Curve | None, Field(description="Its size over its life")] = None
+    speed: Annotated[float, Quantity("Speed at the start", unit="m/s", low=0, high=1000, drag=0.01)] = 0.4
+    stray: Annotated[float, Quantity("Share of the speed that goes any way", low=0, high=4, drag=0.01)] = 1.0
+    pull: Annotated[float, Quantity("Pull downward", unit="m/s²", low=-1000, high=1000, drag=0.02)] = -0.6
+    drag: Annotated[float, Quantity("Share of the speed lost in a second", unit="/s", low=0, high=50, drag=0.01)] = 0.8
+    whirl: Annotated[float, Quantity("Led round the vertical", unit="°/s", low=-3600, high=3600, drag=1)] = 60.0
+    spin: Annotated[float, Quantity("Turns by up to", unit="°/s", low=0, high=7200, drag=2)] = 300.0
+    ramp: Annotated[Ramp, Field(description="Its colour and light over its life")] = EMBERS
+    glow: Annotated[NumberParameter, Quantity("Strength of its light", low=0, high=100, drag=0.02)] = 3.0
+    look: Look = SHED_LOOK
+    seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
+
+    def made(self) -> str:
+        return self.makes
+
+    def problem(self, part: Part, here: Here) -> Problem:
+        """Every birth of the shot, and its flight."""
+        del part
+        told_now = {"rank", "on", "part", "amount", "what", "size", "over_life", "ramp", "glow", "look"}
+        settings = self.model_dump(mode="json", exclude=told_now)
+        return Problem([settings, here.ask.beats_key()], lambda: self._born(here))
+
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+        """Those that are alive."""
+        del part, drive
+        at, number = cast(Values, here.solved["at"]), cast(NDArray[np.int64], here.solved["number"])
+        lives = self.life * self._varied(number)
+        age = (here.at.seconds - at) / lives
+        alive = np.flatnonzero((age >= 0) & (age < 1))
+        age, number = age[alive], number[alive]
+        rows = np.ascontiguousarray(cast(Values, here.solved["rows"])[alive])
+        state = states(np.arange(len(alive) + 1), rows, here.at.seconds - at[alive], self._flight())
+        size = here.at(self.size) * self._varied(number) * (_fading(age) if self.over_life is None else self.over_life(age))
+        half = state[:, 3:] / 2
+        spun = np.concatenate([directions(number, self.seed * 16 + 3) * np.sin(half), np.cos(half)], axis=1)
+        turn = product(facing_turns(directions(number, self.seed * 16 + 8)), spun).astype(np.float32)
+        model = Model(form_mesh(self.what), self.look, "hidden")
+        reach = np.full(len(alive), np.linalg.norm(model.mesh.points, axis=1).max(), dtype=np.float32)
+        sizes = np.repeat(size[:, None], 3, axis=1).astype(np.float32)
+        copies = Copies(turn, sizes, reach, np.zeros(len(alive), dtype=np.int32), (model,))
+        return Part(self._places(alive, state[:, [1, 0, 2]], age, here), self.look, "hidden", copies=copies)
+
+    def _places(self, alive: NDArray[np.int64], world: Values, age: Values, here: Here) -> Mesh:
+        """The middles of those alive, with their colour and light; they are measured where they were born."""
+        made = here.subject.mesh
+        corners = made.faces[cast(NDArray[np.int64], here.solved["face"])[alive]].astype(np.int64)
+        born = Mixture(corners, cast(Values, here.solved["shares"])[alive])
+        normals = born.carried(made.normals.astype(np.float64)).astype(np.float32)
+        colours = self.ramp.colours(age)
+        return Mesh(
+            moved(world, np.linalg.inv(here.matrix)).astype(np.float32),
+            born.carried(made.rest.astype(np.float64)).astype(np.float32),
+            normals,
+            made.faces[:0],
+            cast(NDArray[np.int64], here.solved["number"])[alive],
+            colour=colours.astype(np.float32),
+            emission=(colours * here.at(self.glow)).astype(np.float32),
+            descent=(born,),
+            origin=NO_FACES,
+        )
+
+    def _born(self, here: Here) -> Arrays:
+        """at: (k,) the second of each birth; face, shares: where on the shape; number: (k,); rows: its flight."""
+        born: list[tuple[NDArray[np.int64], Values, NDArray[np.int64]]] = []
+        starts: list[tuple[Values, Values, Values]] = []
+        total = 0
+        for beat, second, places, normals, values, level, band in here.ask.beats(BEATS):
+            faces = here.ask.at_start().mesh.faces
+            face, number = self._births(beat, places, faces, values, level, band)
+            total += len(face)
+            if total > BIRTH_LIMIT:
+                raise TooMuch(
+                    f"More than {BIRTH_LIMIT:,} would be shed over the shot. Nothing was changed. Lower the rate, or let a "
+                    "shorter front shed them."
+                )
+            root, across = np.sqrt(chance(number, self.seed * 16 + 1)), chance(number, self.seed * 16 + 2)
+            shares = np.stack([1 - root, root * (1 - across), root * across], axis=1)
+            start = np.einsum("kc,kcx->kx", shares, places[faces[face]])
+            way = np.einsum("kc,kcx->kx", shares, normals[faces[face]])
+            born.append((face, shares, number))
+            starts.append((second + chance(number, self.seed * 16 + 5) / BEATS, start, way))
+        if not born:
+            none = np.zeros(0, dtype=np.int64)
+            empty = {"at": np.zeros(0), "face": none, "shares": np.zeros((0, 3)), "number": none}
+            return {**empty, "rows": np.zeros((0, COLUMNS))}
+        face, shares, number = (np.concatenate([one[column] for one in born]) for column in range(3))
+        at, start, way = (np.concatenate([one[column] for one in starts]) for column in range(3))
+        way /= np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
+        any_way = directions(number, self.seed * 16 + 10) * chance(number, self.seed * 16 + 4)[:, None] * self.stray
+        moving = self.speed * (way + any_way)
+        turning = np.radians(self.spin) * (2 * chance(number, self.seed * 16 + 7) - 1)
+        _, rows = legs(
+            np.ascontiguousarray(start[:, 1]),
+            np.ascontiguousarray(moving[:, 1]),
+            np.ascontiguousarray(start[:, [0, 2]]),
+            np.ascontiguousarray(moving[:, [0, 2]]),
+            turning,
+            np.full(len(at), self.life),
+            self._flight(),
+        )
+        return {"at": at, "face": face, "shares": shares, "number": number, "rows": rows}
+
+    def _births(
+        self, beat: int, places: Values, faces: NDArray[np.int32], values: Values, level: float, band: Values | float
+    ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """(k,) the faces with births in a beat, and numbers for these.
+
+        A front of length L has births at rate x L if each area has rate x 2 |grad v| / band x (the band's weight), since
+        that weight, across the front, sums up to half of the band's width.
+        """
+        slope = face_gradients(places, faces, values)
+        width = band[faces].mean(axis=1) if isinstance(band, np.ndarray) else np.full(len(faces), band)
+        near = np.flatnonzero((width > 0) & (slope > 0))
+        at_corners = values[faces[near]]
+        asked = np.column_stack([at_corners, at_corners.mean(axis=1)])
+        weight = np.stack([zone_weight("band", asked[:, one], level, width[near]) for one in range(4)], axis=1)
+        share = weight @ np.array([1.0, 1.0, 1.0, 3.0]) / 6
+        area = face_areas(places.astype(np.float32), faces[near])
+        expected = self.rate * 2 * slope[near] / width[near] * share * area / BEATS
+        chances = chance(near + beat * 5_000_011, self.seed * 16)
+        count = np.floor(expected + chances).astype(np.int64)
+        chosen = np.repeat(near, count)
+        which = np.arange(len(chosen)) - np.repeat(np.cumsum(count) - count, count)
+        return chosen, (beat * 5_000_011 + chosen) * 64 + np.minimum(which, 63)
+
+    def _varied(self, number: NDArray[np.int64]) -> Values:
+        return 1 - self.vary * chance(number, self.seed * 16 + 6)
+
+    def _flight(self) -> Flight:
+        return Flight(-self.pull, (0.0, 0.0), self.drag, -float(np.radians(self.whirl)), 0.0, 0.0, floor=False)
+
+
+def _fading(age: Values) -> Values:
+    """Sizes over a life where no curve says otherwise: soon there, then slowly gone."""
+    return np.minimum(age / 0.08, 1.0) * np.sqrt(np.maximum(1 - age, 0.0))

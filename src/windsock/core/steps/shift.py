@@ -1,0 +1,48 @@
+"""Shift: moves, turns and scales each piece or copy alike, by the field."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from windsock.core.declarations import Id, Quantity
+from windsock.core.fields.zones import Zone
+from windsock.core.steps.moving import Axes, Movement, bodies_of, moved_by
+from windsock.core.steps.part import Drive, Part
+from windsock.core.steps.step import Here, WeightedStep
+from windsock.core.timing.parameter import VectorParameter
+
+
+class Shift(WeightedStep):
+    """Move, turn and scale each piece or copy, as far as the field's weight at its middle says.
+
+    `axes`: along and about the world's axes, its own, or with Y along the surface's normal where it was laid. `about` a
+    controller, it also turns and scales about that one's place. Sizes are along its own axes; 0 is nothing at all. A part
+    that is in no pieces is moved as one.
+    """
+
+    kind: Literal["shift"] = "shift"
+    whole: ClassVar[bool] = True
+    worldly: ClassVar[bool] = True
+    zone: Zone = "inside"
+    move: Annotated[VectorParameter, Quantity("How far it is moved", unit="m", low=-1e4, high=1e4)] = (0.0, 0.0, 0.0)
+    turn: Annotated[
+        VectorParameter, Quantity("Turned about X, then Y, then Z", unit="°", low=-36000, high=36000, drag=0.5)
+    ] = (0.0, 0.0, 0.0)
+    size: Annotated[VectorParameter, Quantity("How many times as large", unit="×", low=0, high=1000)] = (1.0, 1.0, 1.0)
+    axes: Annotated[Axes, Field(description="Along and about which axes")] = "world"
+    about: Annotated[Id | None, Field(description="A controller that it turns and scales about; None: its middle")] = (
+        None
+    )
+
+    def items(self) -> tuple[str, ...]:
+        return () if self.about is None else (self.about,)
+
+    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+        """The part with its bodies moved."""
+        at = here.at
+        about = None if self.about is None else here.ask.placement(self.about)[:3, 3]
+        movement = Movement(np.array(at(self.move)), np.array(at(self.turn)), np.array(at(self.size)), self.axes, about)
+        return moved_by(part, self.weight(len(bodies_of(part)), drive, at), movement, here.matrix)
