@@ -11,7 +11,7 @@ import { Grip } from "../parts/Grip";
 import { tell } from "../parts/messages";
 import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
 import { bytes, FieldSentence, told } from "./FieldSentence";
-import { STEP_NAMES } from "./stepNames";
+import { STEP_NAMES, UNDRIVEN } from "./stepNames";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
 import { FractureMore, FractureSentence } from "./steps/FractureSentence";
@@ -24,22 +24,6 @@ import { ShedMore, ShedSentence } from "./steps/ShedSentence";
 import { ShiftMore, ShiftSentence } from "./steps/ShiftSentence";
 import type { SentenceProps } from "./steps/sentence";
 import { WireMore, WireSentence } from "./steps/WireSentence";
-
-/** What an undriven step does; nothing is said of those that mean something without a field. */
-const UNDRIVEN: Partial<Record<Step["kind"], string>> = {
-  jumble:
-    "No field drives this, so every piece is jumbled from the first frame on. Choose a field in place of “everywhere”.",
-  shed: "No field drives this, so nothing is shed. Choose the field whose band sheds.",
-  shift: "No field drives this, so every piece is moved alike. Choose a field in place of “everywhere”.",
-  cut_away: "No field drives this, so the whole shape is cut away. Choose a field in place of “everything”.",
-  follow_through:
-    "No field drives this, so every point is equally loose. Choose a field in place of “everywhere” to hold a part of it.",
-  refine:
-    "No field drives this, so every face is split. Choose a field in place of “everywhere” to split where it matters.",
-  shade:
-    "No field drives this, so the whole shape is the upper end of the ramp. Choose a field in place of “everywhere”.",
-  wire: "No field drives this, so every edge becomes a wire. Choose a field in place of “everywhere” to have them in a part.",
-};
 
 type Props = {
   shapeId: string;

@@ -3,7 +3,7 @@ import { zonesOf } from "../document/defaults";
 import { type Field, type Item, inOrder, type Shape, type Step } from "../document/types";
 import { CommandMenu, WordButton } from "../parts/Choice";
 import { useCommit, useEditing } from "../parts/editing";
-import { STEP_NAMES } from "../recipe/stepNames";
+import { STEP_NAMES, UNDRIVEN } from "../recipe/stepNames";
 
 export type Linked = { id: string; shape: Shape };
 
@@ -89,7 +89,7 @@ export function LinkCells({ id, shape, fieldId, field }: Linked & { fieldId: str
 }
 
 function undriven(shape: Shape, step: Step): boolean {
-  return step.on && !step.field && !shape.recipe.overall;
+  return step.on && !step.field && !shape.recipe.overall && UNDRIVEN[step.kind] !== undefined;
 }
 
 type LinkProps = { pointer: string; step: Step; told: string; fieldId: string; field: Field };

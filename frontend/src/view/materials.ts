@@ -27,6 +27,8 @@ export function standardMaterial(look: ResolvedLook, brought: Brought, side: THR
   const translucent = brought.fading || look.opacity < 1;
   const settings: THREE.MeshPhysicalMaterialParameters = {
     side,
+    // Thin things too cast their shadows from the faces that the light meets.
+    shadowSide: side === THREE.FrontSide ? THREE.FrontSide : null,
     color: brought.tinted ? "#ffffff" : look.base_colour,
     vertexColors: brought.tinted || brought.opacityOnly,
     roughness: look.roughness,

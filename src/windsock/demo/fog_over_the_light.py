@@ -73,7 +73,7 @@ def fog_over_the_light() -> JsonValue:
                             "rank": 0,
                             "field": "fog-front",
                             "back_look": {"base_colour": "#B48C6C", "roughness": 0.95},
-                        }
+                        },
                     },
                 },
             },
@@ -166,7 +166,7 @@ def fog_over_the_light() -> JsonValue:
                         "contrast": 55,
                     },
                 },
-            }
+            },
         },
     }
 

@@ -81,10 +81,21 @@ def _recipe() -> JsonValue:
 
 def _fields() -> dict[str, JsonValue]:
     cold: dict[str, JsonValue] = {
-        "kind": "noise", "rank": 0, "space": "controller", "controller": "cold", "size": 0.62, "octaves": 3, "contrast": 62,
+        "kind": "noise",
+        "rank": 0,
+        "space": "controller",
+        "controller": "cold",
+        "size": 0.62,
+        "octaves": 3,
+        "contrast": 62,
     }
     down: dict[str, JsonValue] = {
-        "kind": "surface", "rank": 1, "word": "times", "reading": "height", "low": -0.05, "high": 0.35,
+        "kind": "surface",
+        "rank": 1,
+        "word": "times",
+        "reading": "height",
+        "low": -0.05,
+        "high": 0.35,
     }
     floor: dict[str, JsonValue] = {"kind": "surface", "rank": 0, "reading": "height", "low": -0.15, "high": 0.12}
     gust: dict[str, JsonValue] = {

@@ -126,7 +126,13 @@ def _fields() -> dict[str, JsonValue]:
         },
     }  # fmt: skip
     weave: dict[str, JsonValue] = {
-        "kind": "noise", "rank": 1, "word": "roughened by", "size": 0.34, "octaves": 3, "contrast": 40, "amount": 0.8,
+        "kind": "noise",
+        "rank": 1,
+        "word": "roughened by",
+        "size": 0.34,
+        "octaves": 3,
+        "contrast": 40,
+        "amount": 0.8,
     }
     return {
         "seed": {"letter": "A", "name": "First knot", "rank": 0, "level": 0.5, "band": 0.1, "sources": {"around": seed}},
@@ -143,5 +149,3 @@ def _fields() -> dict[str, JsonValue]:
             },
         },
     }  # fmt: skip
-
-

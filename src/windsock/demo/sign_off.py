@@ -26,8 +26,8 @@ def sign_off() -> JsonValue:
                 "rank": 0,
                 "place": [0, 0.78, 0],
                 "geometry": {
-                    "kind": "text", "words": "KP", "font": "slab", "size": 2.3, "depth": 0.42, "bevel": 0.05,
-                    "bevel_rows": 3, "face_size": 0.125, "tracking": 0.04,
+                    "kind": "text", "words": "KP", "font": "slab", "size": 2.3, "depth": 0.42, "bevel": 0.0,
+                    "face_size": 0.105, "tracking": 0.04,
                 },
                 "look": {"base_colour": INK, "roughness": 0.42},
                 "recipe": _recipe(),
@@ -105,7 +105,12 @@ def _fields() -> dict[str, JsonValue]:
         "edge": "wavering", "wave": 0.2, "wave_size": 0.8, "seed": 6,
     }  # fmt: skip
     grain: dict[str, JsonValue] = {
-        "kind": "noise", "rank": 1, "word": "roughened by", "size": 0.34, "octaves": 3, "contrast": 45,
+        "kind": "noise",
+        "rank": 1,
+        "word": "roughened by",
+        "size": 0.34,
+        "octaves": 3,
+        "contrast": 45,
     }
     return {
         "breaking": {

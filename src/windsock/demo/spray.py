@@ -112,17 +112,28 @@ def _fields() -> dict[str, JsonValue]:
         "edge": "wavering", "wave": 0.25, "wave_size": 0.7, "seed": 3,
     }  # fmt: skip
     grain: dict[str, JsonValue] = {
-        "kind": "noise", "rank": 1, "word": "roughened by", "size": 0.3, "octaves": 3, "contrast": 35,
+        "kind": "noise",
+        "rank": 1,
+        "word": "roughened by",
+        "size": 0.3,
+        "octaves": 3,
+        "contrast": 35,
     }
     facing: dict[str, JsonValue] = {
-        "kind": "surface", "rank": 0, "reading": "axis", "axis": "z", "low": 60, "high": 20, "measured": "rest",
+        "kind": "surface",
+        "rank": 0,
+        "reading": "axis",
+        "axis": "z",
+        "low": 60,
+        "high": 20,
+        "measured": "rest",
     }
     bands: dict[str, JsonValue] = {
         "kind": "noise", "rank": 0, "pattern": "gradient", "size": 0.9, "octaves": 2, "contrast": 75, "stretch": [2.2, 0.5, 1.0],
         "seed": 12,
     }  # fmt: skip
     return {
-        "wave": {"letter": "A", "name": "Wave", "rank": 0, "level": 0.5, "band": 0.4, "sources": {"edge": across, "grain": grain}},
+        "wave": {"letter": "A", "name": "Wave", "rank": 0, "level": 0.5, "band": 0.46, "sources": {"edge": across, "grain": grain}},
         "front-side": {"letter": "B", "name": "Front of the wall", "rank": 1, "sources": {"facing": facing}},
         "bands": {"letter": "C", "name": "Glaze", "rank": 2, "level": 0.55, "band": 0.06, "sources": {"noise": bands}},
     }  # fmt: skip

@@ -14,11 +14,12 @@ from windsock.core.evaluate.history import History
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.fields.zones import zone_weight
-from windsock.core.geometry.bodies import Bodies, Model
+from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.placement import Matrix
 from windsock.core.steps import AnyStep
-from windsock.core.steps.step import Beat, Driven, WeightedStep
+from windsock.core.steps.copies import Model
+from windsock.core.steps.step import Beat, Driven
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
 
 

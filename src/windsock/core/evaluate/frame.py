@@ -26,7 +26,6 @@ from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.field import AnySource, measure
 from windsock.core.fields.source import Elements, Finished, Subject, Values
 from windsock.core.fields.zones import Band
-from windsock.core.geometry.bodies import Model
 from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Floats, Mesh, median_edge, point_areas
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
@@ -35,6 +34,7 @@ from windsock.core.kernels.surface_distance import Surface
 from windsock.core.shapes import Assets, build, made_from, plays
 from windsock.core.shapes.fineness import finely
 from windsock.core.steps import SolvedStep
+from windsock.core.steps.copies import Model
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.moving import whole
 from windsock.core.steps.part import Drive, Part, elements_of
@@ -329,7 +329,9 @@ class Evaluator:
                 which = None if seen is None or shown.copies is None else shown.copies.kind == number
                 heated = seen if which is None or seen is None else seen[which]
                 named = key if shown.copies is None else scene.key("model", key, number)
-                result.draw.append(DrawItem(subject, name, named, drawn_under(one, matrix), one, heated, stance_of(matrix)))
+                result.draw.append(
+                    DrawItem(subject, name, named, drawn_under(one, matrix), one, heated, stance_of(matrix))
+                )
 
     def _recipe(
         self, scene: SceneAt, subject: Subject, shape: Shape, matrix: Matrix, reports: list[StepReport]

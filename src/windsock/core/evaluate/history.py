@@ -281,7 +281,7 @@ class History:
                 which, now = which[left], now[left]
             before = now
             if tick % 24 == 0:
-                self._watch.progress("Finding when the field comes to each place", tick / (ticks + 1))
+                self._watch.progress("Finding when the field comes to each point", tick / (ticks + 1))
         return found
 
     def _front(self, shot: Shot, plan: Plan, source: Spread, item: str) -> Values:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from threading import Lock
 from time import perf_counter
-from typing import Literal, Protocol
+from typing import Literal, Protocol, TypeVar, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,7 @@ from windsock.core.evaluate.cache import Cache, Result
 
 Kind = Literal["immediate", "solved", "marched"]
 Array = NDArray[np.float64]
+Held = TypeVar("Held", bound=np.generic)
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,16 +66,19 @@ class Keeper:
         self._count(node, "immediate", reused, started, result.nbytes)
         return result, reused
 
-    def solution(self, node: str, key: str, make: Callable[[], Mapping[str, Array]]) -> Mapping[str, Array]:
+    def solution(
+        self, node: str, key: str, make: Callable[[], Mapping[str, NDArray[Held]]]
+    ) -> Mapping[str, NDArray[Held]]:
         """A solved result: from memory, else from the store, else made and put into both."""
         started = perf_counter()
         kept = self.stored(key)
         reused = kept is not None
         if kept is None:
-            kept = make()
+            kept = cast(Mapping[str, Array], make())
             self.keep(key, kept)
         self._count(node, "solved", reused, started, Arrays(kept).nbytes)
-        return kept
+        # What is kept under a key is what was made for it, so it is of the same kind.
+        return cast(Mapping[str, NDArray[Held]], kept)
 
     def stored(self, key: str) -> Mapping[str, Array] | None:
         """Arrays under a key, from memory or the store."""

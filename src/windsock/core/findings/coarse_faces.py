@@ -6,13 +6,17 @@ from collections.abc import Iterator
 from math import ceil, log2
 
 from windsock.core.declarations import in_order
+from windsock.core.document.items import Recipe
 from windsock.core.document.patches import Operation
 from windsock.core.findings.finding import Finding, Mend, number
 from windsock.core.findings.survey import Listener, Survey
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.shapes import AnyGeometry, Box, Extrude, Imported, Plane, Ring, Sphere, Sweep, Text, Tube
 from windsock.core.steps.cut_away import CutAway
+from windsock.core.steps.fracture import Fracture
 from windsock.core.steps.refine import Refine
+from windsock.core.steps.scatter import Scatter
+from windsock.core.steps.shed import Shed
 
 
 def find(survey: Survey) -> Iterator[Finding]:
@@ -23,7 +27,9 @@ def find(survey: Survey) -> Iterator[Finding]:
         if (
             one.field is None
             or exact
-            or isinstance(one.step, Refine)
+            or isinstance(one.step, (Refine, Scatter, Fracture))
+            or one.step.whole
+            or one.step.part in copied_parts(one.shape.recipe)
             or one.step.zone == "value"
             or (one.field, one.item) in done
         ):
@@ -49,6 +55,11 @@ def find(survey: Survey) -> Iterator[Finding]:
             f" {setting} would do." if mend else f" Widen the band to {number(edge)} m or more, or take finer faces."
         )
         yield Finding("coarse_faces", f"{what}.{would}", pointer, one.item, mend)
+
+
+def copied_parts(recipe: Recipe) -> set[str]:
+    """The parts of a recipe that are copies: fields are measured at their middles, whatever faces there are."""
+    return {step.makes for step in recipe.steps.values() if isinstance(step, (Scatter, Shed))}
 
 
 def refining(one: Listener, factor: int) -> tuple[Mend | None, str]:

@@ -1,15 +1,13 @@
-"""Things that are moved whole: the pieces of a broken mesh, and copies of shapes."""
+"""Things that are moved whole, such as the pieces of a broken mesh."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.mesh import Floats, Integers, Mesh
-from windsock.core.look import Look
 
 Reals = NDArray[np.float64]
 
@@ -20,13 +18,16 @@ class Bodies:
 
     places: a mesh of k points without faces: their middles as points, where they were made as rest, the surface's normal
     there, and their numbers. turn: (k, 4) unit quaternions x, y, z, w. size: (k, 3) along own axes. radius: (k,) of the
-    ball about the middle that holds one, at size 1, in metres.
+    ball about the middle that holds one, at size 1, in metres. moved: (k,) which are not where they were made, None for
+    none. touching: (p, 2) pairs of pieces that have a border in common, None where a gap is between them.
     """
 
     places: Mesh
     turn: Floats
     size: Floats
     radius: Floats
+    moved: NDArray[np.bool_] | None = None
+    touching: Integers | None = None
 
     @property
     def nbytes(self) -> int:
@@ -35,46 +36,14 @@ class Bodies:
     def __len__(self) -> int:
         return len(self.turn)
 
-    def taken(self, which: NDArray[np.integer] | NDArray[np.bool_]) -> Bodies:
-        """Only some of them."""
-        chosen = np.flatnonzero(which) if which.dtype == np.bool_ else which
-        return Bodies(self.places.chosen(chosen), self.turn[chosen], self.size[chosen], self.radius[chosen])
-
-
-@dataclass(frozen=True, eq=False)
-class Model:
-    """What copies are copies of: a mesh in metres, its look, and what is seen of its faces from behind."""
-
-    mesh: Mesh
-    look: Look
-    backs: Look | Literal["shown", "hidden"]
-
-    @property
-    def nbytes(self) -> int:
-        return self.mesh.nbytes
-
-
-@dataclass(frozen=True, eq=False)
-class Copies:
-    """Copies of models. Their places, numbers and channels of the look are the points of their part's mesh.
-
-    turn, size, radius: as of Bodies. kind: (k,) which of the models each is a copy of.
-    """
-
-    turn: Floats
-    size: Floats
-    radius: Floats
-    kind: Integers
-    models: tuple[Model, ...]
-
-    @property
-    def nbytes(self) -> int:
-        own = self.turn.nbytes + self.size.nbytes + self.radius.nbytes + self.kind.nbytes
-        return own + sum(model.nbytes for model in self.models)
-
-    def __len__(self) -> int:
-        return len(self.kind)
-
-    def taken(self, which: NDArray[np.bool_]) -> Copies:
-        """Only some of them."""
-        return Copies(self.turn[which], self.size[which], self.radius[which], self.kind[which], self.models)
+    def welded(self) -> NDArray[np.bool_]:
+        """(k,) which pieces are as if nothing were broken: neither they nor those that touch them have moved."""
+        if self.touching is None:
+            return np.zeros(len(self), dtype=bool)
+        if self.moved is None:
+            return np.ones(len(self), dtype=bool)
+        one, other = self.touching.T
+        loose = self.moved.copy()
+        loose[one[self.moved[other]]] = True
+        loose[other[self.moved[one]]] = True
+        return ~loose

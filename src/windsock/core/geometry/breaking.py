@@ -8,14 +8,13 @@ from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import KDTree
 
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Mesh, face_areas
-from windsock.core.geometry.solids import Shard
 from windsock.core.kernels.bodies import NO_TURN
+from windsock.core.kernels.nearest import nearest_points
+from windsock.core.kernels.solids import Shard
+from windsock.core.kernels.together import together
 
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
@@ -83,12 +82,12 @@ def of_faces(own: Numbers, faces: NDArray[np.int32], number: Numbers) -> Triangl
 def of_sheets(cell: Numbers, source: Numbers, shares: Reals, points: Reals, faces: NDArray[np.int32]) -> Triangles:
     """The triangles of a surface parted between cells. points: (n, 3) of the mesh, faces: (m, 3) of it; the rest as given
     by `parted`."""
-    corners = np.einsum("tij,tjk->tik", shares, points[faces[source]])
+    corners: Reals = np.einsum("tij,tjk->tik", shares, points[faces[source]])
     size = max(float(np.ptp(points, axis=0).max(initial=0)), 1e-12)
     name = _hashed(np.repeat(cell, 3), np.round(corners.reshape(-1, 3) / size * 1e6).astype(np.int64))
     _, joined = np.unique(name, return_inverse=True)
     joined = joined.reshape(-1, 3).astype(np.int64)
-    return on_surface(cell, _together(joined), source, shares, joined)
+    return on_surface(cell, together(joined), source, shares, joined)
 
 
 def of_shards(shards: list[Shard], points: Reals, faces: NDArray[np.int32]) -> Triangles:
@@ -100,7 +99,7 @@ def of_shards(shards: list[Shard], points: Reals, faces: NDArray[np.int32]) -> T
     names: list[Numbers] = []
     count, named = 0, 0
     for shard in shards:
-        label = _together(shard.joined)
+        label = together(shard.joined)
         pieces.append(label + count)
         names.append(shard.joined + named)
         count += int(label.max(initial=-1)) + 1
@@ -117,8 +116,7 @@ def of_shards(shards: list[Shard], points: Reals, faces: NDArray[np.int32]) -> T
     made.places[~outside] = inner
     made.facing[~outside] = facing
     made.uv[~outside] = _flat(inner, facing)
-    _, near = KDTree(points).query(inner.reshape(-1, 3))
-    made.near[~outside] = near.reshape(-1, 3)
+    made.near[~outside] = nearest_points(inner.reshape(-1, 3), points).reshape(-1, 3)
     return made
 
 
@@ -166,22 +164,7 @@ def _inner(sheet: Triangles, rows: Numbers, places: Reals, near: NDArray[np.inte
 def islands(faces: NDArray[np.int32], number: Numbers) -> Numbers:
     """(m,) which island each face belongs to: faces that share a place hang together. The order is that of the faces."""
     _, place = np.unique(number, return_inverse=True)
-    return _together(place[faces])
-
-
-def _together(corners: Numbers) -> Numbers:
-    """(t,) which triangles hang together by shared corners, (t, 3), numbered in the order of their first triangle."""
-    if len(corners) == 0:
-        return np.zeros(0, dtype=np.int64)
-    count = int(corners.max()) + 1
-    ends = corners[:, [0, 1, 1, 2]].reshape(-1, 2)
-    graph = coo_array((np.ones(len(ends), dtype=np.int8), (ends[:, 0], ends[:, 1])), shape=(count, count))
-    _, label = cast(tuple[int, Numbers], connected_components(graph, directed=False))
-    of_face = label[corners[:, 0]]
-    _, first, back = np.unique(of_face, return_index=True, return_inverse=True)
-    order = np.empty(len(first), dtype=np.int64)
-    order[np.argsort(first)] = np.arange(len(first))
-    return order[back]
+    return together(place[faces])
 
 
 def _shares(corners: Reals, triangles: Reals) -> Reals:
@@ -233,7 +216,7 @@ def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32]) -> dict
     _, first, place = np.unique(name, return_index=True, return_inverse=True)
     made = place.reshape(-1, 3).astype(np.int32)
     whole = (made[:, 0] != made[:, 1]) & (made[:, 1] != made[:, 2]) & (made[:, 0] != made[:, 2])
-    told = {
+    told: dict[str, NDArray[np.generic]] = {
         "corners": corner[first],
         "shares": shares[first],
         "offset": offset[first],
@@ -245,8 +228,24 @@ def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32]) -> dict
         "joined": joined[first],
         "number": triangles.numbers(),
     }
-    at = np.einsum("nc,nck->nk", told["shares"], rest[told["corners"]]) + told["offset"]
-    return told | _middles(told, at)
+    at = np.einsum("nc,nck->nk", shares[first], rest[corner[first]]) + offset[first]
+    return told | _middles(told, at) | {"touching": _touching(at[~inner[first]], piece[first][~inner[first]])}
+
+
+MOST_TOUCHING = 16
+
+
+def _touching(places: Reals, piece: Numbers) -> NDArray[np.int32]:
+    """(p, 2) pairs of pieces with points of the surface at one place. places: (n, 3), piece: (n,) of such points."""
+    size = max(float(np.ptp(places, axis=0).max(initial=0)), 1e-12) if len(places) else 1.0
+    name = _hashed(np.round(places / size * 1e5).astype(np.int64))
+    order = np.argsort(name, kind="stable")
+    name, piece = name[order], piece[order]
+    pairs = [np.zeros((0, 2), dtype=np.int64)]
+    for step in range(1, min(MOST_TOUCHING, len(name))):
+        there = (name[step:] == name[:-step]) & (piece[step:] != piece[:-step])
+        pairs.append(np.sort(np.stack([piece[:-step][there], piece[step:][there]], axis=1), axis=1))
+    return np.unique(np.concatenate(pairs), axis=0).astype(np.int32)
 
 
 def _middles(told: dict[str, NDArray[np.generic]], places: Reals) -> dict[str, NDArray[np.generic]]:
@@ -257,7 +256,9 @@ def _middles(told: dict[str, NDArray[np.generic]], places: Reals) -> dict[str, N
     of_face = piece[faces[:, 0]] if len(faces) else np.zeros(0, dtype=np.int64)
     total = np.bincount(of_face, area, count).astype(np.float64)
     centres = places[faces].mean(axis=1)
-    middle = np.stack([np.bincount(of_face, area * centres[:, axis], count) for axis in range(3)], axis=1).astype(np.float64)
+    middle = np.stack([np.bincount(of_face, area * centres[:, axis], count) for axis in range(3)], axis=1).astype(
+        np.float64
+    )
     middle /= np.maximum(total, 1e-18)[:, None]
     order = np.argsort(piece, kind="stable")
     starts = np.searchsorted(piece[order], np.arange(count + 1))
@@ -317,7 +318,9 @@ def _bodies(mesh: Mesh, told: Mapping[str, NDArray[np.generic]], inner: NDArray[
     np.maximum.at(radius, piece, np.linalg.norm(mesh.points - stands[piece], axis=1))
     places = replace(places, points=stands, rest=middle.astype(np.float32), normals=normal.astype(np.float32))
     turn = np.broadcast_to(NO_TURN.astype(np.float32), (count, 4)).copy()
-    return Bodies(places, turn, np.ones((count, 3), dtype=np.float32), radius.astype(np.float32))
+    touching = cast(NDArray[np.int32], told["touching"])
+    sizes = np.ones((count, 3), dtype=np.float32)
+    return Bodies(places, turn, sizes, radius.astype(np.float32), touching=touching)
 
 
 def _hashed(*columns: NDArray[np.integer]) -> NDArray[np.uint64]:

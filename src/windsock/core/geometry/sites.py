@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import igl
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.chance import chance
+from windsock.core.kernels.chance import chance, drawn
+from windsock.core.kernels.winding import lies_within
 
 Reals = NDArray[np.float64]
 Accept = Callable[[Reals], Reals]
@@ -20,15 +20,13 @@ MOST_ROUNDS = 200
 def sites_within(points: Reals, faces: NDArray[np.int32], count: int, seed: int, accept: Accept | None) -> Reals:
     """Up to (count, 3) places by chance within a closed surface: the first so many of one sequence.
 
-    points: (n, 3), faces: (m, 3). A place is within where the surface winds about it (generalised winding number:
-    A. Jacobson and others, "Robust inside-outside segmentation", 2013; G. Barill and others, "Fast winding numbers", 2018).
+    points: (n, 3), faces: (m, 3).
     """
     low, high = points.min(axis=0), points.max(axis=0)
     size = high - low
 
     def within(places: Reals) -> Reals:
-        wound = igl.fast_winding_number(points, faces.astype(np.int64), places)
-        share = (wound > 0.5).astype(np.float64)
+        share = lies_within(points, faces, places).astype(np.float64)
         return share if accept is None else share * accept(places)
 
     return _drawn(lambda numbers: low + _chances(numbers, seed) * size, count, seed, within)
@@ -38,23 +36,22 @@ def sites_on(points: Reals, faces: NDArray[np.int32], count: int, seed: int, acc
     """(count, 3) places by chance on a surface, every area as likely: the first so many of one sequence."""
     corners = points[faces]
     area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
-    share = np.cumsum(area) / max(float(area.sum()), 1e-300)
 
-    def drawn(numbers: NDArray[np.int64]) -> Reals:
+    def place(numbers: NDArray[np.int64]) -> Reals:
         u, v, w = _chances(numbers, seed).T
-        face = np.minimum(np.searchsorted(share, u), len(faces) - 1)
+        face = drawn(area, u)
         root = np.sqrt(v)
         weights = np.stack([1 - root, root * (1 - w), root * w], axis=1)
         return np.einsum("nc,nck->nk", weights, corners[face])
 
-    return _drawn(drawn, count, seed, accept)
+    return _drawn(place, count, seed, accept)
 
 
 def sites_along(places: Reals, count: int, seed: int, spread: float) -> Reals:
     """(count, 3) sites along a line through (p, 3) places, evenly by length, each up to `spread` metres off it."""
     length = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(places, axis=0), axis=1))])
-    at = (np.arange(count) + 0.5) / count * length[-1]
-    line = np.stack([np.interp(at, length, places[:, axis]) for axis in range(3)], axis=1)
+    at: Reals = (np.arange(count) + 0.5) / count * length[-1]
+    line: Reals = np.stack([np.interp(at, length, places[:, axis]) for axis in range(3)], axis=1)
     return line + (2 * _chances(np.arange(count), seed) - 1) * spread
 
 
@@ -68,8 +65,10 @@ def slabs(low: Reals, high: Reals, axis: int, count: int, uneven: float, seed: i
 
 def blocks(low: Reals, high: Reals, size: Reals) -> Reals:
     """(k, 3) sites in the middles of blocks that fill a box, as near to `size`, (3,) metres, as go into it whole."""
-    counts = np.maximum(np.round((high - low) / size), 1).astype(int)
-    lines = [low[axis] + (np.arange(counts[axis]) + 0.5) / counts[axis] * (high - low)[axis] for axis in range(3)]
+    counts = np.maximum(np.round((high - low) / size), 1).astype(np.int64)
+    lines: list[Reals] = [
+        low[axis] + (np.arange(counts[axis]) + 0.5) / counts[axis] * (high - low)[axis] for axis in range(3)
+    ]
     return np.stack(np.meshgrid(*lines, indexing="ij"), axis=-1).reshape(-1, 3)
 
 

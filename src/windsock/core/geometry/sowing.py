@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.kernels.chance import chance
+from windsock.core.kernels.chance import chance, drawn
 from windsock.core.kernels.spacing import spaced
 
 Reals = NDArray[np.float64]
@@ -41,13 +41,10 @@ def on_faces(level: Reals, faces: NDArray[np.int32], count: int, seed: int) -> S
     area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
     if count == 0 or area.sum() <= 0:
         return _none()
-    share = np.cumsum(area) / area.sum()
-    face = np.minimum(
-        np.searchsorted(share, (number * GOLDEN + chance(np.array([0]), seed)[0]) % 1.0, "right"), len(faces) - 1
-    )
+    face = drawn(area, (number * GOLDEN + chance(np.array([0]), seed)[0]) % 1.0)
     root, across = np.sqrt(chance(number, seed * 2 + 1)), chance(number, seed * 2 + 2)
     shares = np.stack([1 - root, root * (1 - across), root * across], axis=1)
-    return Sown(face.astype(np.int64), shares, number)
+    return Sown(face, shares, number)
 
 
 def apart(level: Reals, faces: NDArray[np.int32], spacing: float, most: int, seed: int) -> Sown:
@@ -82,8 +79,7 @@ def on_edges(level: Reals, mesh: Mesh, count: int, seed: int) -> Sown:
     if count == 0 or length.sum() <= 0:
         return _none()
     number = np.arange(count, dtype=np.int64)
-    share = np.cumsum(length) / length.sum()
-    edge = np.minimum(np.searchsorted(share, (number * GOLDEN + chance(np.array([0]), seed)[0]) % 1.0), len(first) - 1)
+    edge = drawn(length, (number * GOLDEN + chance(np.array([0]), seed)[0]) % 1.0)
     along = chance(number, seed * 2 + 1)
     chosen = first[edge]
     shares = np.zeros((count, 3))

@@ -32,7 +32,7 @@ class Stance:
 
     def own(self, points: NDArray[np.floating]) -> Reals:
         """(n, 3) points of the level space in the subject's own."""
-        return affine(points, _square(np.linalg.inv(self.stretch)))
+        return affine(points, _square(np.asarray(np.linalg.inv(self.stretch), dtype=np.float64)))
 
     def to_world(self) -> Matrix:
         """(4, 4) from the level space to the world."""
@@ -52,7 +52,8 @@ def stance_of(matrix: Matrix) -> Stance:
     left, sizes, right = np.linalg.svd(matrix[:3, :3])
     stretch = (right.T * sizes) @ right
     # Rounded, so that a turning item does not change its stretch by the last digits from frame to frame.
-    return Stance(np.round(stretch, 9), left @ right, matrix[:3, 3].copy())
+    rounded = np.round(np.asarray(stretch, dtype=np.float64), 9)
+    return Stance(rounded, np.asarray(left @ right, dtype=np.float64), matrix[:3, 3].copy())
 
 
 def _square(linear: Reals) -> Matrix:

@@ -180,22 +180,32 @@ def product(first: Reals, second: Reals) -> Reals:
 
 
 def carried_points(
-    points: Floats, normals: Floats, piece: NDArray[np.int32], before: Reals, after: Reals, linear: Reals
+    points: Floats,
+    normals: Floats,
+    piece: NDArray[np.int32],
+    before: Reals,
+    after: Reals,
+    linear: Reals,
+    moves: NDArray[np.bool_],
 ) -> tuple[Floats, Floats]:
     """(n, 3) points and normals, each taken along by its piece: x -> after + linear (x - before), per piece.
 
-    before, after: (k, 3) middles; linear: (k, 3, 3). Normals go by the cofactors of `linear`, which also holds where a
+    before, after: (k, 3) middles; linear: (k, 3, 3). moves: (k,) those that do not stay as they are to the last digit, so
+    that no crack opens between them. Normals go by the cofactors of `linear`, which also holds where a
     piece has shrunk to nothing.
     """
     made, facing = np.empty_like(points), np.empty_like(normals)
-    _carry(points, normals, piece, before, after, linear, made, facing)
+    _carry(points, normals, piece, before, after, linear, moves, made, facing)
     return made, facing
 
 
 @njit(cache=True, nogil=True, parallel=True)
-def _carry(points, normals, piece, before, after, linear, made, facing):  # pragma: no cover - compiled
+def _carry(points, normals, piece, before, after, linear, moves, made, facing):  # pragma: no cover - compiled
     for n in prange(len(points)):
         k = piece[n]
+        if not moves[k]:
+            made[n], facing[n] = points[n], normals[n]
+            continue
         a = linear[k]
         x, y, z = points[n, 0] - before[k, 0], points[n, 1] - before[k, 1], points[n, 2] - before[k, 2]
         for row in range(3):

@@ -29,3 +29,10 @@ def directions(number: NDArray[np.int64], seed: int) -> NDArray[np.float64]:
     height, way = 2 * chance(number, seed) - 1, 2 * np.pi * chance(number, seed + 1_000_003)
     flat = np.sqrt(np.maximum(1 - height * height, 0))
     return np.stack([flat * np.cos(way), height, flat * np.sin(way)], axis=1)
+
+
+def drawn(weights: NDArray[np.float64], at: NDArray[np.float64]) -> NDArray[np.int64]:
+    """(n,) which of (m,) things each number in 0..1 falls on, where each takes up as much as its weight."""
+    upto = np.cumsum(weights)
+    found = np.searchsorted(upto, at * upto[-1], side="right")
+    return np.minimum(found, len(weights) - 1).astype(np.int64)

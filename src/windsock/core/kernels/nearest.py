@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import KDTree
 
 Reals = NDArray[np.float64]
 
@@ -43,3 +44,9 @@ def _on_planes(place: Reals, a: Reals, b: Reals, c: Reals) -> Reals:
     second = np.einsum("ij,ij->i", np.cross(ap, ac), normal) / area
     third = np.einsum("ij,ij->i", np.cross(ab, ap), normal) / area
     return np.stack([1 - second - third, second, third], axis=1)
+
+
+def nearest_points(places: NDArray[np.floating], among: NDArray[np.floating]) -> NDArray[np.int64]:
+    """(n,) which of (m, 3) points is nearest to each of (n, 3) places."""
+    _, near = KDTree(among).query(places)
+    return np.asarray(near, dtype=np.int64)

@@ -61,9 +61,7 @@ class Packed:
         return middle + radius * self.largest * (4 * 0.5 / 32767 + 3**0.5 / 131070)
 
 
-def packed_copies(
-    points: NDArray[np.float32], turn: NDArray[np.float32], size: NDArray[np.float32]
-) -> Packed:
+def packed_copies(points: NDArray[np.float32], turn: NDArray[np.float32], size: NDArray[np.float32]) -> Packed:
     """Copies at (k, 3) points, with (k, 4) turns and (k, 3) sizes."""
     low, high = (points.min(axis=0), points.max(axis=0)) if len(points) else (np.zeros(3), np.zeros(3))
     span = _power(float((high - low).max(initial=0)) * 1.07)

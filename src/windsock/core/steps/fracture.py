@@ -1,7 +1,7 @@
 """Fracture: parts the subject into pieces.
 
 Cells are those of G. Voronoi (1908): the places nearer to one site than to any other. A closed mesh is cut as a solid
-(geometry/solids.py); an open one as a shell, along the same planes (kernels/clipping.py).
+(kernels/solids.py); an open one as a shell, along the same planes (kernels/clipping.py).
 """
 
 from __future__ import annotations
@@ -13,25 +13,34 @@ from typing import Annotated, ClassVar, Literal, cast
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
-from scipy.spatial import KDTree
 from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.source import Elements, Subject, Values
-from windsock.core.geometry.breaking import Triangles, broken, islands, of_faces, of_shards, of_sheets, pattern, thickened
-from windsock.core.geometry.cells import cell_corners
+from windsock.core.geometry.breaking import (
+    Triangles,
+    broken,
+    islands,
+    of_faces,
+    of_shards,
+    of_sheets,
+    pattern,
+    thickened,
+)
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Floats, Mesh, smooth_normals
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.sites import Accept, blocks, sites_along, sites_on, sites_within, slabs
-from windsock.core.geometry.solids import shards, solid_of
 from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.kernels.cells import cell_corners
 from windsock.core.kernels.clipping import parted
+from windsock.core.kernels.nearest import nearest_points
+from windsock.core.kernels.solids import shards, solid_of
 from windsock.core.look import Look
 from windsock.core.refusals import TooMuch
 from windsock.core.steps.part import Drive, Part
 from windsock.core.steps.step import Arrays, Here, Problem, WeightedStep
-from windsock.core.timing.parameter import Moment, Vector
+from windsock.core.timing.parameter import Moment, NumberParameter, Vector
 
 PIECE_LIMIT = 20_000
 FACE_PIECES = 300_000
@@ -94,7 +103,11 @@ class Fracture(WeightedStep):
         inner = np.isfinite(cast(Values, here.solved["facing"])[:, 0])
         mesh = _looking(mesh, inner, part.look, self.inside, here.at)
         largest = float(np.linalg.svd(stance_of(here.matrix).stretch, compute_uv=False)[0])
-        pieces = replace(pieces, radius=(pieces.radius * largest).astype(np.float32))
+        pieces = replace(
+            pieces,
+            radius=(pieces.radius * largest).astype(np.float32),
+            touching=None if self.gap > 0 and self.into not in ("faces", "islands") else pieces.touching,
+        )
         solid = bool(here.solved["solid"].any())
         backs = "hidden" if solid or self.thickness > 0 else part.backs
         return replace(part, mesh=mesh, pieces=pieces, solid=solid, backs=backs)
@@ -147,7 +160,7 @@ class Fracture(WeightedStep):
         if self.into == "slabs":
             return slabs(low, high, AXES[self.axis], self.count, self.uneven, self.seed)
         if self.into == "blocks":
-            counts = np.maximum(np.round((high - low) / np.array(self.block)), 1)
+            counts = np.maximum((high - low) / np.array(self.block), 1)
             if counts.prod() > PIECE_LIMIT:
                 raise TooMuch(
                     f"Blocks of this size would be {counts.prod():,.0f}; the limit is {PIECE_LIMIT:,}. Nothing was changed. "
@@ -167,7 +180,7 @@ class Fracture(WeightedStep):
 def _about(places: Values, matrix: Matrix, subject: Subject) -> Elements:
     """Places in and about a subject, (n, 3) in its own space, as elements that take their values from its nearest points."""
     mesh = subject.mesh
-    _, near = KDTree(mesh.points).query(places)
+    near = nearest_points(places, mesh.points)
 
     def carry(values: Values) -> Values:
         return values[near]
@@ -191,6 +204,11 @@ def _content(mesh: Mesh) -> list[str]:
     return [xxh3_128_hexdigest(np.ascontiguousarray(one).data) for one in (mesh.rest, mesh.faces, mesh.number)]
 
 
+def _number(look: Look, name: str, at: Moment) -> float:
+    told: NumberParameter = getattr(look, name)
+    return at(told)
+
+
 def _looking(mesh: Mesh, inner: NDArray[np.bool_], look: Look, inside: Look, at: Moment) -> Mesh:
     """The mesh with the points inside looking as `inside` says; those of the surface keep their own."""
     if not inner.any():
@@ -200,7 +218,7 @@ def _looking(mesh: Mesh, inner: NDArray[np.bool_], look: Look, inside: Look, at:
     colour[inner] = linear_from_hex(inside.base_colour)
     changed = replace(mesh, colour=colour)
     for name in ("roughness", "metallic", "transmission"):
-        own, other = at(getattr(look, name)), at(getattr(inside, name))
+        own, other = _number(look, name, at), _number(inside, name, at)
         values: Floats | None = getattr(mesh, name)
         if values is None and own == other:
             continue

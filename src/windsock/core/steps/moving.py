@@ -6,13 +6,15 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from windsock.core.fields.source import Values
-from windsock.core.geometry.bodies import Bodies, Copies
+from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.bodies import NO_TURN, carried_points, displaced, facing_turns, linear_parts, product
+from windsock.core.steps.copies import Copies
 from windsock.core.steps.part import Part
 
 Axes = Literal["world", "own", "normal"]
@@ -74,17 +76,26 @@ def moved_by(part: Part, weight: Values, movement: Movement, matrix: Matrix) -> 
         factor,
         None if movement.about is None else (movement.about - stance.place) @ stance.turn,
     )
-    return stood(part, bodies, stance.own(places), turn, size, stance, factor)
+    return stood(part, bodies, stance.own(places), turn, size, stance, factor, weight != 0)
 
 
 def stood(
-    part: Part, bodies: Bodies, places: Values, turn: Floats, size: Floats, stance: Stance, factor: Values
+    part: Part,
+    bodies: Bodies,
+    places: Values,
+    turn: Floats,
+    size: Floats,
+    stance: Stance,
+    factor: Values,
+    moves: NDArray[np.bool_],
 ) -> Part:
     """The part with its bodies at (k, 3) places of the subject's space, so turned and so large.
 
-    factor: (k, 3) how many times as large they are as before, along own axes.
+    factor: (k, 3) how many times as large they are as before, along own axes. moves: (k,) the others stay as they are.
     """
-    spun = product(turn.astype(np.float64), bodies.turn * np.array([-1.0, -1, -1, 1]))
+    places = np.where(moves[:, None], places, bodies.places.points)
+    turn, size = np.where(moves[:, None], turn, bodies.turn), np.where(moves[:, None], size, bodies.size)
+    spun = product(turn.astype(np.float64), bodies.turn.astype(np.float64) * np.array([-1.0, -1, -1, 1]))
     if part.copies is not None:
         # A copy's normal is that of the surface where it was laid; it turns along.
         mesh = replace(part.mesh, points=places.astype(np.float32))
@@ -95,13 +106,14 @@ def stood(
     linear = np.ascontiguousarray(back @ linear @ stance.stretch)
     piece = part.mesh.piece if part.mesh.piece is not None else np.zeros(len(part.mesh.points), dtype=np.int32)
     points, normals = carried_points(
-        part.mesh.points, part.mesh.normals, piece, bodies.places.points.astype(np.float64), places, linear
+        part.mesh.points, part.mesh.normals, piece, bodies.places.points.astype(np.float64), places, linear, moves
     )
     mesh = replace(part.mesh, points=points, normals=normals)
     if part.pieces is None:
         return replace(part, mesh=mesh)
     standing = replace(bodies.places, points=places.astype(np.float32))
-    return replace(part, mesh=mesh, pieces=Bodies(standing, turn, size, bodies.radius))
+    moved = moves if bodies.moved is None else moves | bodies.moved
+    return replace(part, mesh=mesh, pieces=replace(bodies, places=standing, turn=turn, size=size, moved=moved))
 
 
 def _along_own(turn: Floats, factor: Values) -> Values:

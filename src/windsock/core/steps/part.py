@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.fields.zones import Band, Zone, zone_weight
-from windsock.core.geometry.bodies import Bodies, Copies
+from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.look import Look
+from windsock.core.steps.copies import Copies
 from windsock.core.timing.curve import Curve
 
 
@@ -47,9 +48,16 @@ class Part:
         return int(each[self.copies.kind].sum())
 
     def seen(self) -> Part:
-        """The part without the copies that have no size: those are kept only so that later steps find the same ones."""
+        """The part as it is drawn: without the copies that have no size, which are kept only so that later steps find the
+        same ones; and without the faces inside pieces that are as if nothing were broken."""
         if self.copies is None:
-            return self
+            if self.pieces is None or self.mesh.piece is None or self.mesh.origin is None:
+                return self
+            hidden = self.pieces.welded()[self.mesh.piece[self.mesh.faces[:, 0]]] & (self.mesh.origin < 0)
+            left = np.flatnonzero(~hidden)
+            return (
+                self if len(left) == len(hidden) else replace(self, mesh=self.mesh.faced(self.mesh.faces[left], left))
+            )
         there = self.copies.size.max(axis=1, initial=0) > 0
         return self if there.all() else self.only(there)
 

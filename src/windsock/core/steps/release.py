@@ -13,6 +13,7 @@ from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.source import Values
+from windsock.core.geometry.mesh import Floats
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.bodies import facing_turns, product
@@ -99,9 +100,11 @@ class Release(StepBase):
             free, self._turned(bodies.turn, state[:, 3] * amount, bodies.places.number, stance, here), bodies.turn
         )
         own = moved(places, np.linalg.inv(here.matrix))
-        return stood(part, bodies, own, turn.astype(np.float32), bodies.size, stance, np.ones((len(bodies), 3)))
+        return stood(
+            part, bodies, own, turn.astype(np.float32), bodies.size, stance, np.ones((len(bodies), 3)), free[:, 0]
+        )
 
-    def _turned(self, turn: Values, angle: Values, number: NDArray[np.int64], stance: Stance, here: Here) -> Values:
+    def _turned(self, turn: Floats, angle: Values, number: NDArray[np.int64], stance: Stance, here: Here) -> Values:
         """(k, 4) turns in the level space: as they were when let go, spun about an axis by chance."""
         axis = directions(number, self.seed * 16 + 5)
         spun = np.concatenate([axis * np.sin(angle / 2)[:, None], np.cos(angle / 2)[:, None]], axis=1)

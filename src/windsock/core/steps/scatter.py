@@ -12,24 +12,24 @@ from typing import Annotated, ClassVar, Literal, cast
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
-from scipy.spatial import KDTree
 
 from windsock.core.declarations import Declared, Id, Quantity, Rank, in_order
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.bodies import Copies, Model
 from windsock.core.geometry.mesh import NO_FACES, OPTIONAL, Mesh, Mixture, face_areas
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.sites import sites_within
 from windsock.core.geometry.sowing import GOLDEN, PACKED, apart, on_edges, on_faces, on_points
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.bodies import facing_turns, product
-from windsock.core.kernels.chance import chance
+from windsock.core.kernels.chance import chance, drawn
 from windsock.core.kernels.laying import found_again, laid
+from windsock.core.kernels.nearest import nearest_points
 from windsock.core.kernels.spacing import spaced
 from windsock.core.look import Look
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
+from windsock.core.steps.copies import Copies, Model
 from windsock.core.steps.part import Drive, Part, elements_of
 from windsock.core.steps.step import Arrays, Driven, Here, Problem, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
@@ -203,12 +203,14 @@ class Scatter(WeightedStep):
             there = number < here.at(self.count) if self.by == "count" else np.ones(len(number), dtype=bool)
             places, number = places[there], number[there]
             along = np.broadcast_to([1.0, 0.0, 0.0], places.shape)
-        _, near = KDTree(mesh.rest).query(places)
-        corners = near.astype(np.int64)[:, None]
+        near = nearest_points(places, mesh.rest)
+        corners = near[:, None]
         made = replace(mesh, **dict.fromkeys(OPTIONAL)).mixed(corners, np.ones((len(near), 1)), number)
         shift = 0 if self.on_what == "path" else mesh.points[near] - mesh.rest[near]
         points = (places + shift).astype(np.float32)
-        normals = made.normals if self.on_what == "volume" else np.tile(np.float32([0, 1, 0]), (len(near), 1))
+        normals = (
+            made.normals if self.on_what == "volume" else np.tile(np.array([0, 1, 0], dtype=np.float32), (len(near), 1))
+        )
         return replace(made, points=points, rest=places.astype(np.float32), normals=normals), along
 
     def _along(self, here: Here) -> tuple[Values, NDArray[np.int64], Values]:
@@ -270,10 +272,8 @@ class Scatter(WeightedStep):
         """(k,) which model each is a copy of, by chance and the shares."""
         if self.what != "shapes" or len(self.shapes_of) < 2:
             return np.zeros(len(number), dtype=np.int32)
-        shares = np.cumsum([one.share for _, one in in_order(self.shapes_of)])
-        return np.minimum(
-            np.searchsorted(shares, chance(number, self.seed * 32 + 6) * shares[-1], "right"), len(shares) - 1
-        ).astype(np.int32)
+        shares = np.array([one.share for _, one in in_order(self.shapes_of)])
+        return drawn(shares, chance(number, self.seed * 32 + 6)).astype(np.int32)
 
     def _upright(self, mesh: Mesh, along: Values, here: Here, stance: Stance) -> Values:
         """(k, 4) turns in the level space that stand copies up."""
@@ -294,7 +294,7 @@ class Scatter(WeightedStep):
         assert self.path is not None
         line = moved(here.ask.course(self.path).places, here.ask.placement(self.path))
         line = (line - stance.place) @ stance.turn
-        _, near = KDTree(line).query(stance.level(mesh.points))
+        near = nearest_points(stance.level(mesh.points), line)
         after = np.minimum(near + 1, len(line) - 1)
         return line[after] - line[after - 1]
 

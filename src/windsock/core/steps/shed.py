@@ -16,7 +16,6 @@ from pydantic import Field
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import zone_weight
-from windsock.core.geometry.bodies import Copies, Model
 from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.mesh import NO_FACES, Mesh, Mixture, face_areas
 from windsock.core.geometry.placement import moved
@@ -27,6 +26,7 @@ from windsock.core.look import Look
 from windsock.core.ramp import Ramp, Stop
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
+from windsock.core.steps.copies import Copies, Model
 from windsock.core.steps.part import Drive, Part
 from windsock.core.steps.step import Arrays, Here, Problem, StepBase
 from windsock.core.timing.curve import Curve
@@ -37,7 +37,11 @@ BEATS = 30
 """Times in a second at which births are looked for."""
 
 EMBERS = Ramp(
-    stops={"s1": Stop(at=0, colour="#FFE2A0"), "s2": Stop(at=0.35, colour="#FF7A1E"), "s3": Stop(at=1, colour="#3A0C04")}
+    stops={
+        "s1": Stop(at=0, colour="#FFE2A0"),
+        "s2": Stop(at=0.35, colour="#FF7A1E"),
+        "s3": Stop(at=1, colour="#3A0C04"),
+    }
 )
 SHED_LOOK = Look(base_colour="#2A1A14", roughness=0.9)
 
@@ -92,7 +96,11 @@ class Shed(StepBase):
         age, number = age[alive], number[alive]
         rows = np.ascontiguousarray(cast(Values, here.solved["rows"])[alive])
         state = states(np.arange(len(alive) + 1), rows, here.at.seconds - at[alive], self._flight())
-        size = here.at(self.size) * self._varied(number) * (_fading(age) if self.over_life is None else self.over_life(age))
+        size = (
+            here.at(self.size)
+            * self._varied(number)
+            * (_fading(age) if self.over_life is None else self.over_life(age))
+        )
         half = state[:, 3:] / 2
         spun = np.concatenate([directions(number, self.seed * 16 + 3) * np.sin(half), np.cos(half)], axis=1)
         turn = product(facing_turns(directions(number, self.seed * 16 + 8)), spun).astype(np.float32)
@@ -145,7 +153,8 @@ class Shed(StepBase):
             none = np.zeros(0, dtype=np.int64)
             empty = {"at": np.zeros(0), "face": none, "shares": np.zeros((0, 3)), "number": none}
             return {**empty, "rows": np.zeros((0, COLUMNS))}
-        face, shares, number = (np.concatenate([one[column] for one in born]) for column in range(3))
+        face = np.concatenate([one[0] for one in born])
+        shares, number = np.concatenate([one[1] for one in born]), np.concatenate([one[2] for one in born])
         at, start, way = (np.concatenate([one[column] for one in starts]) for column in range(3))
         way /= np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
         any_way = directions(number, self.seed * 16 + 10) * chance(number, self.seed * 16 + 4)[:, None] * self.stray

@@ -13,9 +13,10 @@ from pydantic import Field
 from windsock.core.declarations import Declared, Id, Quantity, Rank
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.fields.zones import Band, Zone
-from windsock.core.geometry.bodies import Bodies, Model
+from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.placement import Matrix
+from windsock.core.steps.copies import Model
 from windsock.core.steps.part import Drive
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import Moment, NumberParameter

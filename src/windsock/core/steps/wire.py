@@ -15,10 +15,10 @@ from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.bodies import Model
 from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number
 from windsock.core.geometry.placement import Matrix
 from windsock.core.look import Look
+from windsock.core.steps.copies import Model
 from windsock.core.steps.part import Drive, Part
 from windsock.core.steps.step import Here, WeightedStep
 from windsock.core.timing.parameter import NumberParameter
