@@ -2678,6 +2678,12 @@ export interface components {
          * @description A range of frames, as one zip of files or one file that moves.
          */
         ExportWish: {
+            /**
+             * Copies
+             * @default kept
+             * @enum {string}
+             */
+            copies: "kept" | "meshes";
             /** First */
             first: number;
             /**
@@ -4163,7 +4169,7 @@ export interface components {
         };
         /**
          * Probe
-         * @description How the field's value came about.
+         * @description How the field's value came about. named: the piece or copy that it is measured at, or nothing.
          */
         Probe: {
             /** Clauses */
@@ -4172,6 +4178,8 @@ export interface components {
             inside: number;
             /** Level */
             level: number;
+            /** Named */
+            named: string;
             /** Value */
             value: number;
         };
@@ -4189,7 +4197,7 @@ export interface components {
         };
         /**
          * ProbeWish
-         * @description A place on a shape, in the shape's own space.
+         * @description A place on a part of a shape, in the space that it is drawn in.
          */
         ProbeWish: {
             /** Field */
@@ -4201,6 +4209,11 @@ export interface components {
             frame: number;
             /** Item */
             item: string;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
             /**
              * Patch
              * @default []
@@ -5771,9 +5784,15 @@ export interface components {
         };
         /**
          * TakeAway
-         * @description A frame as a file.
+         * @description A frame as a file. copies: kept as copies of one mesh, or written as plain meshes.
          */
         TakeAway: {
+            /**
+             * Copies
+             * @default kept
+             * @enum {string}
+             */
+            copies: "kept" | "meshes";
             /**
              * Frame
              * @default 0

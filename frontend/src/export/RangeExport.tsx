@@ -16,7 +16,7 @@ const FORMATS = [
 ] as const;
 
 /** A range of frames written by a job, and the jobs of this shot. */
-export function RangeExport() {
+export function RangeExport({ copies }: { copies: "kept" | "meshes" }) {
   const { documents } = useEditing();
   const frames = useShot((shot) => shot.frames);
   const id = documents.getState().id;
@@ -35,7 +35,7 @@ export function RangeExport() {
     const { queue, revision } = documents.getState();
     if (queue.length > 0)
       return setSaid("The last change is not saved yet. Nothing was begun. Press again in a moment.");
-    const body = { key: newKey(), revision, format, first: from, last: to, step: 1 };
+    const body = { key: newKey(), revision, format, first: from, last: to, step: 1, copies };
     try {
       await answered(api.POST("/api/shots/{shot_id}/exports", { params: { path: { shot_id: id } }, body }));
     } catch (fault) {

@@ -3,6 +3,7 @@ import { Dialog, DialogTrigger, Heading, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { fetchedBytes, Refused } from "../api/client";
 import { Button } from "../parts/Button";
+import { Choice } from "../parts/Choice";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
 import { usePanel } from "../parts/usePanel";
@@ -32,6 +33,8 @@ function Choices() {
   const name = useShot((shot) => shot.name);
   const [width, setWidth] = useState(String(picture.width));
   const [height, setHeight] = useState(String(picture.height));
+  const scattered = useSession((session) => session.manifest?.items.some((item) => item.copies) ?? false);
+  const [copies, setCopies] = useState<"kept" | "meshes">("kept");
   const [busy, setBusy] = useState("");
   const [said, setSaid] = useState("");
   const stem = `${name.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "")}-${String(Math.round(frame)).padStart(4, "0")}`;
@@ -56,7 +59,7 @@ function Choices() {
 
   const glb = async (): Promise<[Blob, string]> => {
     const { id, revision, unsaved } = documents.getState();
-    const bytes = await fetchedBytes(`/api/shots/${id}/frame.glb`, { revision, patch: unsaved(), frame });
+    const bytes = await fetchedBytes(`/api/shots/${id}/frame.glb`, { revision, patch: unsaved(), frame, copies });
     return [new Blob([bytes], { type: "model/gltf-binary" }), `${stem}.glb`];
   };
   const png = async (): Promise<[Blob, string]> => {
@@ -81,7 +84,16 @@ function Choices() {
         <Button isDisabled={busy !== ""} onPress={() => void take("GLB", glb)}>
           This frame as GLB
         </Button>
-        <p>The finished shapes with their looks, and the camera.</p>
+        <p>
+          The finished shapes with their looks, and the camera.
+          {scattered && (
+            <>
+              {" "}
+              Copies go into a GLB{" "}
+              <Choice label="Copies in a GLB" value={copies} options={COPIES} onChoose={setCopies} />.
+            </>
+          )}
+        </p>
       </div>
       <div>
         <Button isDisabled={busy !== ""} onPress={() => void take("PNG", png)}>
@@ -111,12 +123,17 @@ function Choices() {
         <p>Read it back on the home screen. Imported files stay here.</p>
       </div>
       <KeysFile stem={stem.replace(/-\d+$/, "")} />
-      <RangeExport />
+      <RangeExport copies={copies} />
       {busy && <Hairline label={`Making the ${busy}`} />}
       <p role="status">{said}</p>
     </>
   );
 }
+
+const COPIES = [
+  ["kept", "as copies of one mesh (EXT_mesh_gpu_instancing)"],
+  ["meshes", "as plain meshes"],
+] as const;
 
 const Sheet = styled(Dialog)`
   display: grid; gap: 12px; width: 340px; padding: 14px; max-height: 84vh; overflow: auto; outline: none; background: var(--card); color: var(--ink); border: 1px solid var(--ink-soft); border-radius: 3px;

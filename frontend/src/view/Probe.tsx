@@ -34,7 +34,7 @@ export function Probe({ canvas }: { canvas: React.RefObject<HTMLCanvasElement | 
       const { field, frame, playing } = editing.session.getState();
       const told = field ? shot.fields[field] : undefined;
       if (!hit || !told || !field || playing) return null;
-      const body = { revision, patch: unsaved(), frame, field, item: hit.item, place: hit.place };
+      const body = { revision, patch: unsaved(), frame, field, item: hit.item, place: hit.place, part: hit.part };
       const answer = await answered(
         api.POST("/api/shots/{shot_id}/probe", { params: { path: { shot_id: id } }, body }),
       );
@@ -83,7 +83,8 @@ function explain(answer: components["schemas"]["Probe"], sources: Sources): stri
     return `${word}${not}${told?.kind ?? source} ${value.toFixed(2)}${place > 0 ? `: ${result.toFixed(2)}` : ""}`;
   });
   const state = answer.inside >= 1 ? "inside" : answer.inside > 0 ? "in the band" : "not inside";
-  return [answer.value.toFixed(2), ...clauses, `level ${answer.level.toFixed(2)}: ${state}`];
+  const named = answer.named ? [`at the middle of ${answer.named}`] : [];
+  return [answer.value.toFixed(2), ...named, ...clauses, `level ${answer.level.toFixed(2)}: ${state}`];
 }
 
 const Tip = styled.div`

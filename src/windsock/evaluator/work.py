@@ -17,6 +17,7 @@ from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.bounds import estimate
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.coverage import cover
+from windsock.core.evaluate.expanding import expanded
 from windsock.core.evaluate.frame import DrawItem, Evaluator, Frame, Heat, Plans
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.probe import probe
@@ -73,6 +74,8 @@ class Request(BaseModel):
     name: str = ""
     asset: str = ""
     since: int = 0
+    copies: str = "kept"
+    part: str = "body"
 
 
 class Reply(BaseModel):
@@ -241,14 +244,14 @@ class Desk:
         if request.kind == "findings":
             return Reply(data=[plain(finding) for finding in find_all(evaluator, shot)]), ()
         if request.kind == "probe":
-            found = probe(evaluator, shot, request.frame, request.field, request.item, request.place)
+            found = probe(evaluator, shot, request.frame, request.field, request.item, request.place, request.part)
             clauses: JsonValue = [vars(clause) for clause in found.clauses]
             return Reply(data={**vars(found), "clauses": clauses}), ()
         if request.kind == "estimate":
             return Reply(data=vars(estimate(shot, self._assets))), ()
         if request.kind in WRITERS:
             frame = evaluator.frame(shot, request.frame)
-            return Reply(), [WRITERS[request.kind](evaluator, shot, frame)]
+            return Reply(), [written(request.kind, request.copies, evaluator, shot, frame)]
         raise Refusal(f"The evaluator does not know “{request.kind}”.")
 
     def _frame(self, request: Request, name: str, shot: Shot, evaluator: Evaluator) -> tuple[Reply, Content]:
@@ -300,7 +303,10 @@ def plain(finding: Finding) -> JsonValue:
 
 
 def field_values(evaluator: Evaluator, shot: Shot, item: DrawItem, frame: float) -> dict[str, Values]:
-    """The values of every field of the shot at the points of what is drawn, as `field_A` and so on."""
+    """The values of every field of the shot at the points of what is drawn, as `field_A` and so on.
+
+    At what were copies before they became plain meshes, each has its value where its points are.
+    """
     scene = evaluator.scene(shot, frame)
     return {
         f"field_{told.letter}": evaluator.field_on(scene, field_id, item.body.mesh, item.key, item.matrix, item.subject)
@@ -313,6 +319,11 @@ def ply_with_fields(evaluator: Evaluator, shot: Shot, frame: Frame) -> bytes:
     measured = [field_values(evaluator, shot, item, frame.moment.frame) for item in frame.draw]
     names = [f"field_{told.letter}" for told in shot.fields.values()]
     return write_ply(frame, {name: [one[name] for one in measured] for name in names})
+
+
+def written(kind: str, copies: str, evaluator: Evaluator, shot: Shot, frame: Frame) -> bytes:
+    """A frame as the bytes of a file. copies: "kept" where the format knows copies, else they become plain meshes."""
+    return WRITERS[kind](evaluator, shot, frame if kind == "glb" and copies == "kept" else expanded(frame))
 
 
 WRITERS: dict[str, Callable[[Evaluator, Shot, Frame], bytes]] = {

@@ -14,12 +14,19 @@ from PIL import Image
 
 from windsock.core.geometry.clip import Clip, Pose
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
+from windsock.core.kernels.bodies import linear_parts
 from windsock.core.refusals import Refusal
 from windsock.formats.gltf_data import BROKEN, Channel, Data, Tree, chunks
 from windsock.formats.limits import MOMENT_LIMIT, POINT_LIMIT, POSE_LIMIT
 from windsock.formats.scene import MOST_MEASURES, checked, decoded, joined
 
-READABLE_EXTENSIONS = {"KHR_materials_unlit", "KHR_materials_emissive_strength", "KHR_texture_transform"}
+INSTANCING = "EXT_mesh_gpu_instancing"
+READABLE_EXTENSIONS = {
+    "KHR_materials_unlit",
+    "KHR_materials_emissive_strength",
+    "KHR_texture_transform",
+    INSTANCING,
+}
 RATE = 30.0
 """Moments in a second at which a movement is kept; between them points go straight."""
 
@@ -177,8 +184,56 @@ def _pieces(data: Data, node: int, told: dict[str, Any]) -> list[Piece]:
         piece.resting = np.resize(
             np.array(told.get("weights", mesh.get("weights", [])) or [0.0], dtype=np.float64), max(len(piece.shifts), 1)
         )
+        if INSTANCING in told.get("extensions", {}):
+            piece.mesh = _copied(data, piece.mesh, told["extensions"][INSTANCING])
+            piece.shifts = []
         made.append(piece)
     return made
+
+
+def _copied(data: Data, mesh: Mesh, told: dict[str, Any]) -> Mesh:
+    """A mesh once for each of its copies, in the space of their node."""
+    given = told.get("attributes", {})
+    named = {
+        name: data.array(given[name]).astype(np.float64)
+        for name in ("TRANSLATION", "ROTATION", "SCALE")
+        if name in given
+    }
+    counts = {len(values) for values in named.values()}
+    if len(counts) != 1 or any(values.shape[1] != (4 if name == "ROTATION" else 3) for name, values in named.items()):
+        raise Refusal(BROKEN)
+    count, size = counts.pop(), len(mesh.points)
+    if count * len(mesh.faces) > FACE_LIMIT or count * size > POINT_LIMIT:
+        raise Refusal(
+            f"The copies in the file have more than {FACE_LIMIT:,} faces together. Nothing was imported. Write fewer of them."
+        )
+    finite = all(np.isfinite(values).all() for values in named.values())
+    if not finite:
+        raise Refusal(BROKEN)
+    places = named.get("TRANSLATION", np.zeros((count, 3)))
+    turns, sizes = named.get("ROTATION", np.tile([0.0, 0, 0, 1], (count, 1))), named.get("SCALE", np.ones((count, 3)))
+    turns = (turns / np.maximum(np.linalg.norm(turns, axis=1, keepdims=True), 1e-12)).astype(np.float32)
+    linear = linear_parts(turns, sizes)
+    points = np.einsum("kij,pj->kpi", linear, mesh.points.astype(np.float64)) + places[:, None]
+    unsized = linear_parts(turns, 1 / np.where(np.abs(sizes) < 1e-9, 1e-9, sizes))
+    normals = np.einsum("kij,pj->kpi", unsized, mesh.normals.astype(np.float64)).reshape(-1, 3)
+    tiled = mesh.taken(np.tile(np.arange(size), count)) if len(mesh.normals) else mesh
+    faces = (mesh.faces[None] + (np.arange(count) * size)[:, None, None]).reshape(-1, 3).astype(np.int32)
+    at = points.reshape(-1, 3).astype(np.float32)
+    measures = {name: np.tile(values, count) for name, values in mesh.measures.items()}
+    if len(mesh.normals) == 0:
+        tiled = replace(mesh, normals=np.zeros_like(mesh.points)).taken(np.tile(np.arange(size), count))
+        normals = normals[:0]
+    return replace(
+        tiled,
+        points=at,
+        rest=at,
+        normals=normals.astype(np.float32),
+        faces=faces,
+        origin=None,
+        number=np.arange(len(at), dtype=np.int64),
+        measures=measures,
+    )
 
 
 def _faces(data: Data, primitive: dict[str, Any]) -> NDArray[np.int32] | None:

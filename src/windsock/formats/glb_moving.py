@@ -36,7 +36,9 @@ class _MovingWriter(Writer):
         reel = self._reel
         nodes: list[int] = []
         for track in reel.tracks:
-            if track.rigid or track.same_faces:
+            if track.seen[0].body.copies is not None:
+                nodes += self._copies_by_frames(track)
+            elif track.rigid or track.same_faces:
                 nodes.append(self._whole(track))
             else:
                 nodes += self._by_frames(track)
@@ -102,6 +104,25 @@ class _MovingWriter(Writer):
                     gltf.Node(name=f"{track.name}, frame {self._reel.frames[place]}", mesh=mesh)
                 )
         matrices = [placed[track.item] for placed in self._reel.placements]
+        for key, node in nodes.items():
+            self._move(node, matrices, [one is not None and one.key == key for one in track.drawn])
+        return list(nodes.values())
+
+    def _copies_by_frames(self, track: Track) -> list[int]:
+        """A node for every frame's copies, all of one mesh where they are of one model."""
+        nodes: dict[str, int] = {}
+        meshes: dict[int, int] = {}
+        for place, one in enumerate(track.drawn):
+            if one is None or one.key in nodes:
+                continue
+            assert one.body.copies is not None
+            model = id(one.body.copies.models[0].mesh)
+            if model not in meshes:
+                meshes[model] = self.add_mesh(self._reel.shot, one, self._at(place))
+            name = f"{track.name}, frame {self._reel.frames[place]}"
+            nodes[one.key] = self.add_node(gltf.Node(name=name, mesh=meshes[model]))
+            self.add_copies(nodes[one.key], one)
+        matrices = [track.seen[0].matrix if one is None else one.matrix for one in track.drawn]
         for key, node in nodes.items():
             self._move(node, matrices, [one is not None and one.key == key for one in track.drawn])
         return list(nodes.values())

@@ -10,7 +10,7 @@ import numpy as np
 import pygltflib as gltf
 from numpy.typing import NDArray
 
-from windsock.core.document.items import Camera
+from windsock.core.document.items import Camera, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import DrawItem, Frame
 from windsock.core.geometry.colour import linear_from_hex
@@ -19,6 +19,7 @@ from windsock.core.look import Look
 from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
 
+INSTANCING = "EXT_mesh_gpu_instancing"
 POINT_CHANNELS = ("emission", "roughness", "metallic", "transmission")
 """What points carry beside colour and opacity: written as attributes of our own, named as the standard asks (_EMISSION, …)."""
 
@@ -37,7 +38,7 @@ class Writer:
 
     def written(self, shot: Shot, frame: Frame) -> bytes:
         """One frame."""
-        nodes = [self._node(shot, item, frame.moment) for item in frame.draw if len(item.body.mesh.faces)]
+        nodes = [self._node(shot, item, frame.moment) for item in frame.draw if item.body.faces()]
         camera = shot.items.get(shot.camera) if shot.camera else None
         if isinstance(camera, Camera) and shot.camera:
             place = self.add_camera(shot, camera, frame.moment)
@@ -65,14 +66,41 @@ class Writer:
 
     def _node(self, shot: Shot, item: DrawItem, at: Moment) -> int:
         matrix = item.matrix.T.ravel().tolist()
-        return self.add_node(
-            gltf.Node(name=shot.items[item.item].name, mesh=self.add_mesh(shot, item, at), matrix=matrix)
-        )
+        shape = shot.items[item.item]
+        assert isinstance(shape, Shape)
+        name = shape.name if item.part == "body" else f"{shape.name}, {shape.recipe.parts[item.part].name}"
+        node = self.add_node(gltf.Node(name=name, mesh=self.add_mesh(shot, item, at), matrix=matrix))
+        if item.body.copies is not None:
+            self.add_copies(node, item)
+        return node
+
+    def add_copies(self, node: int, item: DrawItem) -> None:
+        """Let a node draw its mesh once for each copy, by EXT_mesh_gpu_instancing; what copies have of their own goes as
+        attributes of our own (_TINT, _EMISSION, …)."""
+        copies, mesh = item.body.copies, item.body.mesh
+        assert copies is not None
+        arrays: dict[str, tuple[NDArray[np.float32], str]] = {
+            "TRANSLATION": (item.points, gltf.VEC3),
+            "ROTATION": (copies.turn, gltf.VEC4),
+            "SCALE": (copies.size, gltf.VEC3),
+        }
+        tint = tinted(mesh, item.body.look)
+        if tint is not None:
+            arrays["_TINT"] = (tint, gltf.VEC4)
+        for channel in POINT_CHANNELS:
+            values = getattr(mesh, channel)
+            if values is not None:
+                arrays[f"_{channel.upper()}"] = (values, gltf.VEC3 if values.ndim == 2 else gltf.SCALAR)
+        told = {name: self.add_array(np.ascontiguousarray(values), shape) for name, (values, shape) in arrays.items()}
+        self.file.nodes[node].extensions = {INSTANCING: {"attributes": told}}
+        self.file.extensionsUsed = sorted({*self.file.extensionsUsed, INSTANCING})
+        self.file.extensionsRequired = [INSTANCING]
 
     def add_mesh(self, shot: Shot, item: DrawItem, at: Moment) -> int:
         """A finished shape with its look, in its own space."""
         name = shot.items[item.item].name
-        mesh = item.body.mesh
+        copies = item.body.copies
+        mesh = item.body.mesh if copies is None else copies.models[0].mesh
         attributes = gltf.Attributes(
             POSITION=self.add_array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
             NORMAL=self.add_array(_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
@@ -87,6 +115,7 @@ class Writer:
             if values is not None:
                 kind = gltf.VEC3 if values.ndim == 2 else gltf.SCALAR
                 setattr(attributes, f"_{channel.upper()}", self.add_array(values, kind, gltf.ARRAY_BUFFER))
+        # Copies with a look of their own are told as a whole by its mean; each carries its own beside.
         front = self._material(name, item.body, at, tint, item.body.backs == "shown")
         indices = self.add_array(mesh.faces.astype(np.uint32).reshape(-1), gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
         primitives = [gltf.Primitive(attributes=attributes, indices=indices, material=front)]

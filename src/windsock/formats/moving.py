@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
 
+from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.frame import DrawItem, Evaluator
+from windsock.core.evaluate.expanding import expanded
+from windsock.core.evaluate.frame import DrawItem, Evaluator, Frame
 from windsock.core.geometry.mesh import OPTIONAL
 from windsock.core.geometry.placement import Matrix
 from windsock.core.refusals import Refusal
@@ -22,7 +24,7 @@ HELD_LIMIT = 1_500_000_000
 
 @dataclass
 class Track:
-    """One shape over time. drawn: for each frame what is drawn of it, or None where it is hidden or all gone.
+    """One part of a shape over time. drawn: for each frame what is drawn of it, or None where it is hidden or all gone.
 
     Equal meshes are one and the same object.
     """
@@ -70,6 +72,8 @@ class Reel:
 def _same(one: DrawItem, other: DrawItem) -> bool:
     """Whether two frames draw the same mesh, though what they depend on differs."""
     a, b = one.body.mesh, other.body.mesh
+    if one.body.copies is not None or other.body.copies is not None:
+        return False
     if (
         a.points.shape != b.points.shape
         or not np.array_equal(a.points, b.points)
@@ -83,8 +87,20 @@ def _same(one: DrawItem, other: DrawItem) -> bool:
     )
 
 
-def gather(shot: Shot, evaluator: Evaluator, frames: list[int], told: Told) -> Reel:
-    """Evaluate the frames. Raises Refusal for more than one file should hold."""
+def named(shot: Shot, frame: Frame) -> Iterator[tuple[str, DrawItem]]:
+    """What is drawn, each with a name of its own: that of the shape, with the part's where that is not the body."""
+    seen: dict[tuple[str, str], int] = {}
+    for item in frame.draw:
+        shape = shot.items[item.item]
+        assert isinstance(shape, Shape)
+        name = shape.name if item.part == "body" else f"{shape.name}, {shape.recipe.parts[item.part].name}"
+        count = seen[item.item, item.part] = seen.get((item.item, item.part), 0) + 1
+        yield (name if count == 1 else f"{name} {count}"), item
+
+
+def gather(shot: Shot, evaluator: Evaluator, frames: list[int], told: Told, keep_copies: bool = False) -> Reel:
+    """Evaluate the frames; copies become plain meshes unless they are kept. Raises Refusal for more than a file should
+    hold."""
     tracks: dict[str, Track] = {}
     meshes: dict[str, DrawItem] = {}
     placements: list[dict[str, Matrix]] = []
@@ -92,24 +108,25 @@ def gather(shot: Shot, evaluator: Evaluator, frames: list[int], told: Told) -> R
     for done, number in enumerate(frames):
         told(done, f"Frame {number}")
         frame = evaluator.frame(shot, number)
+        frame = frame if keep_copies else expanded(frame)
         placements.append(frame.placements)
-        for item in frame.draw:
-            track = tracks.setdefault(item.item, Track(item.item, shot.items[item.item].name, [None] * done))
-            if len(item.body.mesh.faces) == 0:
+        for name, item in named(shot, frame):
+            track = tracks.setdefault(name, Track(item.item, name, [None] * done))
+            if item.body.faces() == 0:
                 continue
             before = track.seen[-1] if track.seen else None
             if item.key not in meshes and before is not None and _same(before, item):
                 meshes[item.key] = before
             if item.key not in meshes:
                 meshes[item.key] = item
-                held += item.body.mesh.nbytes
+                held += item.body.nbytes
             if held > HELD_LIMIT:
                 raise Refusal(
                     f"Up to frame {number} the meshes take more than {HELD_LIMIT / 1e9:.1f} GB, too much for one file. "
                     "Nothing was written. Export a shorter range, or one file for each frame."
                 )
             known = meshes[item.key]
-            track.drawn.append(DrawItem(item.subject, item.part, known.key, item.matrix, known.body))
+            track.drawn.append(DrawItem(item.subject, item.part, known.key, item.matrix, known.body, level=item.level))
         for track in tracks.values():
             track.drawn += [None] * (done + 1 - len(track.drawn))
     return Reel(shot, frames, [track for track in tracks.values() if track.seen], placements)

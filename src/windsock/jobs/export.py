@@ -10,7 +10,7 @@ from pathlib import Path
 
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
-from windsock.evaluator.work import WRITERS, field_values
+from windsock.evaluator.work import field_values, written
 from windsock.formats.glb_moving import write_moving_glb
 from windsock.formats.moving import gather
 from windsock.formats.usd import write_usd
@@ -23,10 +23,15 @@ MOVING = {"glb-moving": "glb", "usd": "usdc"}
 """Formats that hold a whole range in one file, with the endings of their files."""
 
 
-def export_moving(shot: Shot, evaluator: Evaluator, frames: list[int], kind: str, folder: Path, told: Told) -> Path:
-    """Write the frames as one file that moves. Frames are evaluated anew after a break: their histories are kept."""
+def export_moving(
+    shot: Shot, evaluator: Evaluator, frames: list[int], kind: str, folder: Path, told: Told, copies: str = "meshes"
+) -> Path:
+    """Write the frames as one file that moves. Frames are evaluated anew after a break: their histories are kept.
+
+    copies: "kept" where the format knows copies, else they become plain meshes.
+    """
     folder.mkdir(parents=True, exist_ok=True)
-    reel = gather(shot, evaluator, frames, told)
+    reel = gather(shot, evaluator, frames, told, keep_copies=copies == "kept" and kind == "glb-moving")
     told(len(frames), "Writing")
     packed = folder / f"shot.{MOVING[kind]}"
     if kind == "usd":
@@ -37,7 +42,9 @@ def export_moving(shot: Shot, evaluator: Evaluator, frames: list[int], kind: str
     return packed
 
 
-def export_frames(shot: Shot, evaluator: Evaluator, frames: list[int], kind: str, folder: Path, told: Told) -> Path:
+def export_frames(
+    shot: Shot, evaluator: Evaluator, frames: list[int], kind: str, folder: Path, told: Told, copies: str = "meshes"
+) -> Path:
     """Write the frames and pack them. `folder` is the job's own; answers with the zip in it, which is whole."""
     units = folder / "frames"
     units.mkdir(parents=True, exist_ok=True)
@@ -45,7 +52,7 @@ def export_frames(shot: Shot, evaluator: Evaluator, frames: list[int], kind: str
         path = units / f"frame_{frame:05d}.{kind}"
         told(done, f"Frame {frame}")
         if not path.exists():
-            content = WRITERS[kind](evaluator, shot, evaluator.frame(shot, frame))
+            content = written(kind, copies, evaluator, shot, evaluator.frame(shot, frame))
             write_whole(path, content)
     told(len(frames), "Packing")
     packed = folder / "frames.zip"

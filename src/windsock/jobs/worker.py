@@ -124,10 +124,13 @@ class Worker:
             return "done", "Ready. The picture comes by itself.", ""
         settings = job.settings
         frames = list(range(settings["first"], settings["last"] + 1, settings["step"]))
+        copies = settings.get("copies", "meshes")
         if settings["format"] in MOVING:
-            packed = export_moving(shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told)
+            packed = export_moving(
+                shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told, copies
+            )
             return "done", f"{len(frames)} frames in one file", str(packed.relative_to(self._exports))
-        packed = export_frames(shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told)
+        packed = export_frames(shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told, copies)
         return "done", f"{len(frames)} frames", str(packed.relative_to(self._exports))
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from apiflask import APIBlueprint
 from flask import Response
@@ -69,11 +69,12 @@ class CoverageStrip(BaseModel):
 
 
 class ProbeWish(Looked):
-    """A place on a shape, in the shape's own space."""
+    """A place on a part of a shape, in the space that it is drawn in."""
 
     field: Id
     item: Id
     place: tuple[Metres, Metres, Metres]
+    part: Id = "body"
 
 
 class ProbeClause(BaseModel):
@@ -85,12 +86,13 @@ class ProbeClause(BaseModel):
 
 
 class Probe(BaseModel):
-    """How the field's value came about."""
+    """How the field's value came about. named: the piece or copy that it is measured at, or nothing."""
 
     clauses: list[ProbeClause]
     value: float
     level: float
     inside: float
+    named: str
 
 
 @frames.post("/shots/<shot_id>/frame")
@@ -176,13 +178,16 @@ def probe(shot_id: str, json_data: ProbeWish):
         field=json_data.field,
         item=json_data.item,
         place=json_data.place,
+        part=json_data.part,
     )
     reply, _ = service().ask_about(shot_id, json_data.revision, asked)
     return reply.data
 
 
 class TakeAway(Looked):
-    """A frame as a file."""
+    """A frame as a file. copies: kept as copies of one mesh, or written as plain meshes."""
+
+    copies: Literal["kept", "meshes"] = "kept"
 
 
 @frames.post("/shots/<shot_id>/frame.glb")
@@ -198,6 +203,8 @@ class TakeAway(Looked):
 )
 def frame_glb(shot_id: str, json_data: TakeAway) -> Response:
     """This frame's finished shapes and camera as one GLB file."""
-    asked = Request(kind="glb", patch=json_data.patch, frame=json_data.frame, browser=browser())
+    asked = Request(
+        kind="glb", patch=json_data.patch, frame=json_data.frame, browser=browser(), copies=json_data.copies
+    )
     _, content = service().ask_about(shot_id, json_data.revision, asked)
     return Response(content, content_type="model/gltf-binary")

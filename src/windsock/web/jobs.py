@@ -39,6 +39,7 @@ class ExportWish(BaseModel):
     first: WholeFrame
     last: WholeFrame
     step: Annotated[int, Field(ge=1, le=1000, strict=True)] = 1
+    copies: Literal["kept", "meshes"] = "kept"
 
 
 class JobState(BaseModel):
@@ -73,7 +74,7 @@ def export(shot_id: str, json_data: ExportWish):
     if count > MOST_FRAMES:
         raise Refusal(f"{count} frames are more than {MOST_FRAMES} at once. Nothing was begun. Export them in parts.")
     _, document = service().document(shot_id, json_data.revision)
-    told = {"format": json_data.format, "first": json_data.first, "last": json_data.last, "step": json_data.step}
+    told = json_data.model_dump(include={"format", "first", "last", "step", "copies"})
     name = f"{parse_shot(document).name}, frames {json_data.first} to {json_data.last}, {WORDS[json_data.format]}"
     wanted = rows.NewJob(json_data.key, "export", browser(), shot_id, name[:120], document, told, count)
     return begin(wanted)

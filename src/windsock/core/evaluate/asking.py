@@ -45,6 +45,10 @@ class Asked:
     def placement_at_start(self, item: str) -> Matrix:
         return self._first().placement(item)
 
+    def begins(self) -> float:
+        shot = self.scene.shot
+        return shot.moment(shot.frames.first).seconds
+
     def lasts(self) -> float:
         shot = self.scene.shot
         return shot.moment(shot.frames.last).seconds

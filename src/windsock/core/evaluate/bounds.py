@@ -15,10 +15,12 @@ from windsock.core.refusals import TooMuch
 from windsock.core.shapes import AnyGeometry, Assets, Box, Extrude, Imported, Plane, Ring, Sphere, Sweep, Text, Tube
 from windsock.core.shapes.fineness import Fineness
 from windsock.core.steps.follow_through import FollowThrough
+from windsock.core.steps.fracture import Fracture
 from windsock.core.steps.march import TICKS
 from windsock.core.steps.refine import Refine
+from windsock.core.steps.scatter import COPY_LIMIT, Scatter
 from windsock.core.steps.wire import Wire
-from windsock.core.timing.parameter import Moment
+from windsock.core.timing.parameter import KeyedNumber, Moment
 
 MEMORY_LIMIT = 3 * 2**30
 """Bytes that one frame of a shot may need at once."""
@@ -39,6 +41,10 @@ FRONT_BYTES = 400
 MARCH_BYTES = 260
 """For each point of a march: two states, two ticks and the factors of a step."""
 
+COPY_BYTES, PIECE_BYTES = 700, 900
+"""For each copy: where it is laid, how it stands, and what is made on the way; for each face that is broken, likewise."""
+
+SECONDS_A_COPY = 2.5e-6
 SECONDS_A_FACE, SECONDS_A_FIELD, SECONDS_A_TICK, SECONDS_A_FRONT = 6e-8, 1.2e-7, 1.5e-7, 8e-6
 """Measured on two cores, for each face made, point of a source, point of a tick, and point of a front."""
 
@@ -78,6 +84,13 @@ def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
                 faces += count
             held += count * FACE_BYTES + points * POINT_BYTES
             each += 4 * count * SECONDS_A_FACE
+            if isinstance(step, Scatter):
+                most = step.count.numbers() if isinstance(step.count, KeyedNumber) else [step.count]
+                copies = max(most) if step.by == "count" else min(COPY_LIMIT, 1e5)
+                held += int(copies * COPY_BYTES)
+                each += copies * SECONDS_A_COPY
+            if isinstance(step, Fracture):
+                held += count * PIECE_BYTES
             for field_id in item.recipe.listened(step):
                 _fields(shot, field_id, used)
             if isinstance(step, FollowThrough):

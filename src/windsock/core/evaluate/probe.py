@@ -9,13 +9,15 @@ from numpy.typing import NDArray
 
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.frame import Evaluator
+from windsock.core.evaluate.frame import DrawItem, Evaluator
 from windsock.core.fields.field import explain
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.kernels.nearest import nearest_place
 from windsock.core.refusals import Refusal
+from windsock.core.steps.part import elements_of
 
 
 @dataclass(frozen=True)
@@ -29,28 +31,71 @@ class Clause:
 
 @dataclass(frozen=True)
 class Probed:
-    """A field at a place: the clauses in order, the value, the level and the weight of the inside."""
+    """A field at a place: the clauses in order, the value, the level and the weight of the inside. named: the piece or copy
+    that it is measured at, nothing where it is a place on the surface."""
 
     clauses: list[Clause]
     value: float
     level: float
     inside: float
+    named: str = ""
 
 
 def probe(
-    evaluator: Evaluator, shot: Shot, frame: float, field_id: str, item_id: str, place: tuple[float, float, float]
+    evaluator: Evaluator,
+    shot: Shot,
+    frame: float,
+    field_id: str,
+    item_id: str,
+    place: tuple[float, float, float],
+    part: str = "body",
 ) -> Probed:
-    """The field at the place of a finished shape that is nearest to one given in the shape's own space, in metres."""
+    """The field at the place of a finished part that is nearest to one given in the space it is drawn in, in metres.
+
+    Of copies it is the nearest one's middle; where the part is in pieces, the middle of the piece there.
+    """
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")
     scene = evaluator.scene(shot, frame)
-    drawn = next((item for item in evaluator.frame(shot, frame).draw if item.item == item_id), None)
-    if drawn is None:
+    drawn = [item for item in evaluator.frame(shot, frame).draw if item.item == item_id and item.part == part]
+    if not drawn:
         raise Refusal("The shape is hidden at this frame. Show it, or go to another frame.")
-    mesh = drawn.body.mesh
-    if len(mesh.faces) == 0:
+    there = [item for item in drawn if item.body.faces()]
+    if not there:
         raise Refusal("Nothing is left of the shape at this frame. Go to another frame.")
-    corners, weights = nearest_place(np.array(place), mesh.points.astype(np.float64), mesh.faces)
+    elements, named = _at_place(there, np.array(place))
+    told = shot.fields[field_id]
+    clauses = [Clause(*clause) for clause in explain(told, elements, scene)]
+    value = float(scene.field_values(field_id, elements)[0])
+    level, _, _ = scene.field_edge(field_id)
+    band = scene.field_band(field_id, elements, np.array([value]))
+    return Probed(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]), named)
+
+
+def _at_place(drawn: list[DrawItem], place: Values) -> tuple[Elements, str]:
+    """The one element at a place of a part, and what it is called where it is a piece or a copy."""
+    if drawn[0].body.copies is not None:
+        apart = [float(np.linalg.norm(item.points - place, axis=1).min()) for item in drawn]
+        item = drawn[int(np.argmin(apart))]
+        copy = int(np.linalg.norm(item.points - place, axis=1).argmin())
+        number = int(item.body.mesh.number[copy])
+        return _middle(item, item.body.mesh.chosen(np.array([copy]))), f"copy {number:,}"
+    item = drawn[0]
+    mesh = item.body.mesh
+    corners, weights = nearest_place(place, mesh.points.astype(np.float64), mesh.faces)
+    if item.body.pieces is not None and mesh.piece is not None:
+        piece = int(mesh.piece[corners[0]])
+        return _middle(item, item.body.pieces.places.chosen(np.array([piece]))), f"piece {piece + 1:,}"
+    return _on_surface(item, corners, weights), ""
+
+
+def _middle(item: DrawItem, place: Mesh) -> Elements:
+    """The middle of one piece or copy."""
+    return elements_of(place, item.stands(), item.subject, True)
+
+
+def _on_surface(drawn: DrawItem, corners: NDArray[np.integer], weights: Values) -> Elements:
+    mesh = drawn.body.mesh
 
     def carry(values: Values) -> Values:
         return np.tensordot(weights, mesh.from_rest(values)[corners], axes=1)[None]
@@ -61,10 +106,4 @@ def probe(
     def facing() -> Values:
         return turned_normals(between(mesh.normals), drawn.matrix)
 
-    elements = Elements(moved(between(mesh.points), drawn.matrix), between(mesh.rest), drawn.subject, carry, facing)
-    told = shot.fields[field_id]
-    clauses = [Clause(*clause) for clause in explain(told, elements, scene)]
-    value = float(scene.field_values(field_id, elements)[0])
-    level, _, _ = scene.field_edge(field_id)
-    band = scene.field_band(field_id, elements, np.array([value]))
-    return Probed(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]))
+    return Elements(moved(between(mesh.points), drawn.matrix), between(mesh.rest), drawn.subject, carry, facing)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.kernels.chance import chance, drawn
-from windsock.core.kernels.spacing import spaced
+from windsock.core.kernels.spacing import filled, spaced
 
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
@@ -17,8 +17,8 @@ Numbers = NDArray[np.int64]
 GOLDEN = 0.6180339887498949
 """The fraction of the golden ratio: its multiples fill 0..1 more evenly than chance does."""
 
-CANDIDATES = 9
-"""Candidates for each place that a spacing leaves room for."""
+CANDIDATES = 4
+"""Candidates by chance for each place that a spacing leaves room for; what they leave open is filled after them."""
 
 PACKED = 0.7
 """About so many places, for each square of the spacing, are taken before there is no room (random sequential addition in
@@ -55,9 +55,11 @@ def apart(level: Reals, faces: NDArray[np.int32], spacing: float, most: int, see
     tried = on_faces(level, faces, CANDIDATES * wanted, seed)
     if len(tried.face) == 0:
         return tried
-    places = np.einsum("kc,kcx->kx", tried.shares, level[faces[tried.face]])
+    places: Reals = np.einsum("kc,kcx->kx", tried.shares, level[faces[tried.face]])
     taken = spaced(places, spacing, most)
-    return Sown(tried.face[taken], tried.shares[taken], tried.number[taken])
+    face, shares = filled(corners, places[taken], spacing, most)
+    number = np.concatenate([tried.number[taken], len(places) + np.arange(len(face))])
+    return Sown(np.concatenate([tried.face[taken], face]), np.concatenate([tried.shares[taken], shares]), number)
 
 
 def on_points(mesh: Mesh, count: int, seed: int) -> Sown:

@@ -40,6 +40,10 @@ class Stance:
         matrix[:3, 3] = self.place
         return matrix
 
+    def whole(self) -> Matrix:
+        """(4, 4) from the subject's own space to the world."""
+        return self.to_world() @ _square(self.stretch)
+
     def level_directions(self, normals: NDArray[np.floating]) -> Reals:
         """(n, 3) normals of the subject's space in its level space, length 1."""
         turned = normals @ np.linalg.inv(self.stretch)

@@ -120,8 +120,10 @@ class Release(StepBase):
         carried = here.ask.carried(known)
         rest = bodies.places.rest.astype(np.float64)
         start = _each(carried, rest)
-        ahead, behind = here.ask.carried(known + BESIDE), here.ask.carried(known - BESIDE)
-        moving = (_each(ahead, rest) - _each(behind, rest)) / (2 * BESIDE)
+        # Before the first frame nothing moves, so at the start only what comes counts.
+        before = np.maximum(known - BESIDE, here.ask.begins())
+        ahead, behind = here.ask.carried(known + BESIDE), here.ask.carried(before)
+        moving = (_each(ahead, rest) - _each(behind, rest)) / (known + BESIDE - before)[:, None]
         moving += self._thrown(start, carried, bodies.places.normals.astype(np.float64), known, number, here)
         frame, foot = self._frame(here)
         local = (start - foot) @ frame

@@ -35,6 +35,9 @@ from windsock.core.steps.step import Arrays, Driven, Here, Problem, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
 
 COPY_LIMIT = 1_000_000
+COPY_FACES = 24_000_000
+"""Faces that all copies of a step may have together."""
+
 COPY_LOOK = Look(base_colour="#D8D2C3", roughness=0.6)
 
 
@@ -132,6 +135,7 @@ class Scatter(WeightedStep):
         # Where nothing thins them all are there, the last ones too.
         share = np.where(weight >= 1, 1.0, np.clip(over / self.soft, 0, 1) if self.soft > 0 else over > 0)
         copies = self._stood(mesh, along, share, elements, here, stance)
+        self._refuse_heavy(copies)
         mesh = self._lifted(mesh, elements, here, stance)
         return Part(mesh, self.look, "hidden", copies=copies)
 
@@ -169,6 +173,16 @@ class Scatter(WeightedStep):
             raise TooMuch(
                 f"Copies {self.spacing:g} m apart would be more than {COPY_LIMIT:,}. Nothing was changed. "
                 f"{fits * 1.02:.2g} m apart would fit."
+            )
+
+    def _refuse_heavy(self, copies: Copies) -> None:
+        """Copies are drawn one by one, so that their faces count, though they are held only once."""
+        each = np.array([len(model.mesh.faces) for model in copies.models] or [0])
+        total = int(each[copies.kind].sum()) if len(each) and len(copies) else 0
+        if total > COPY_FACES:
+            raise TooMuch(
+                f"The copies would have {total:,} faces together; up to {COPY_FACES:,} can be drawn. Nothing was changed. "
+                f"Have at most {int(COPY_FACES / max(int(each.max()), 1)):,} of them, or a lighter shape."
             )
 
     def _on_surface(self, mesh: Mesh, here: Here) -> tuple[Mesh, Values]:
@@ -237,7 +251,7 @@ class Scatter(WeightedStep):
         at, number, count = here.at, mesh.number, len(mesh.points)
         models = self._models(here)
         kind = self._kinds(number)
-        base = at(self.times) if self.what == "shapes" else at(self.size)
+        base = at(self.times) if self.what == "shapes" and self.shapes_of else at(self.size)
         size = (
             base
             * (1 - at(self.vary) * chance(number, self.seed * 32 + 2))
@@ -264,9 +278,9 @@ class Scatter(WeightedStep):
         return 1.0 if driven is None or len(elements.posed) == 0 else here.ask.weigh(driven, elements)
 
     def _models(self, here: Here) -> tuple[Model, ...]:
-        if self.what == "shapes":
+        if self.what == "shapes" and self.shapes_of:
             return tuple(here.ask.model(one.shape) for _, one in in_order(self.shapes_of))
-        return (Model(form_mesh(self.what), self.look, "hidden"),)
+        return (Model(form_mesh("flakes" if self.what == "shapes" else self.what), self.look, "hidden"),)
 
     def _kinds(self, number: NDArray[np.int64]) -> NDArray[np.int32]:
         """(k,) which model each is a copy of, by chance and the shares."""

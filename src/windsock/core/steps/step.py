@@ -47,6 +47,10 @@ class Asking(Protocol):
         """The same at the shot's first frame."""
         ...
 
+    def begins(self) -> float:
+        """The second of the shot's first frame."""
+        ...
+
     def lasts(self) -> float:
         """The second of the shot's last frame."""
         ...
