@@ -25,6 +25,11 @@ ENTRIES = {
     "coverage": ("fields", "coverage"),
     "import-1m": ("files", "import_1m"),
     "export-glb": ("files", "export_glb"),
+    "scatter-20k": ("pieces", "scatter_20k"),
+    "fracture-100": ("pieces", "fracture_100"),
+    "copies-200k": ("pieces", "copies_200k"),
+    "copies-edit": ("pieces", "copies_edit"),
+    "release-any": ("pieces", "release_any"),
 }
 """For each entry the module in bench/ and the function in it."""
 

@@ -8,6 +8,8 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.kernels.mixing import mixed_values
+
 Floats = NDArray[np.float32]
 Integers = NDArray[np.int32]
 Numbers = NDArray[np.int64]
@@ -67,6 +69,8 @@ class Mixture:
     def carried(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
         """Values (n, ...) at the points before, at the points after."""
         shape = (len(self.corners),) + (1,) * (values.ndim - 1)
+        if values.ndim == 1 and self.corners.shape[1] == 3:
+            return mixed_values(self.corners, self.shares, values)
         carried = np.zeros((len(self.corners), *values.shape[1:]))
         for corner in range(self.corners.shape[1]):
             share = self.shares[:, corner].reshape(shape)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.affine import affine
+from windsock.core.kernels.affine import affine, linear
 
 Matrix = NDArray[np.float64]
 
@@ -52,5 +52,4 @@ def moved(points: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray
 
 def turned_normals(normals: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray[np.float64]:
     """(n, 3) normals of length 1 of a surface that is taken through a (4, 4) matrix."""
-    turned = normals @ np.linalg.inv(matrix[:3, :3])
-    return turned / np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-12)
+    return linear(normals, np.linalg.inv(matrix[:3, :3]).T, unit=True)

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.placement import Matrix
-from windsock.core.kernels.affine import affine
+from windsock.core.kernels.affine import affine, linear
 
 Reals = NDArray[np.float64]
 
@@ -46,8 +46,7 @@ class Stance:
 
     def level_directions(self, normals: NDArray[np.floating]) -> Reals:
         """(n, 3) normals of the subject's space in its level space, length 1."""
-        turned = normals @ np.linalg.inv(self.stretch)
-        return turned / np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-12)
+        return linear(normals, np.linalg.inv(self.stretch), unit=True)
 
 
 def stance_of(matrix: Matrix) -> Stance:

@@ -131,31 +131,38 @@ def _shortest(normals, made):  # pragma: no cover - compiled
         made[k, 0], made[k, 1], made[k, 2], made[k, 3] = z / length, 0.0, -x / length, (1 + y) / length
 
 
-@njit(cache=True, nogil=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _framed(normals, along, made):  # pragma: no cover - compiled
     """Shepperd, "Quaternion from rotation matrix", 1978: by the largest of the four squares."""
-    for k in range(len(normals)):
-        b = normals[k] / max(np.sqrt((normals[k] ** 2).sum()), 1e-300)
-        a = along[k] - b * (along[k] * b).sum()
-        length = np.sqrt((a * a).sum())
+    for k in prange(len(normals)):
+        bx, by, bz = normals[k, 0], normals[k, 1], normals[k, 2]
+        length = max(np.sqrt(bx * bx + by * by + bz * bz), 1e-300)
+        bx, by, bz = bx / length, by / length, bz / length
+        ax, ay, az = along[k, 0], along[k, 1], along[k, 2]
+        share = ax * bx + ay * by + az * bz
+        ax, ay, az = ax - share * bx, ay - share * by, az - share * bz
+        length = np.sqrt(ax * ax + ay * ay + az * az)
         if length < 1e-9:
-            a = np.array([b[1], -b[0], 0.0]) if abs(b[2]) < 0.9 else np.array([0.0, b[2], -b[1]])
-            length = np.sqrt((a * a).sum())
-        a = a / length
-        c = np.array([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
-        trace = a[0] + b[1] + c[2]
+            if abs(bz) < 0.9:
+                ax, ay, az = by, -bx, 0.0
+            else:
+                ax, ay, az = 0.0, bz, -by
+            length = np.sqrt(ax * ax + ay * ay + az * az)
+        ax, ay, az = ax / length, ay / length, az / length
+        cx, cy, cz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
+        trace = ax + by + cz
         if trace > 0:
             s = 2 * np.sqrt(1 + trace)
-            x, y, z, w = (b[2] - c[1]) / s, (c[0] - a[2]) / s, (a[1] - b[0]) / s, s / 4
-        elif a[0] >= b[1] and a[0] >= c[2]:
-            s = 2 * np.sqrt(1 + a[0] - b[1] - c[2])
-            x, y, z, w = s / 4, (b[0] + a[1]) / s, (c[0] + a[2]) / s, (b[2] - c[1]) / s
-        elif b[1] >= c[2]:
-            s = 2 * np.sqrt(1 + b[1] - a[0] - c[2])
-            x, y, z, w = (b[0] + a[1]) / s, s / 4, (c[1] + b[2]) / s, (c[0] - a[2]) / s
+            x, y, z, w = (bz - cy) / s, (cx - az) / s, (ay - bx) / s, s / 4
+        elif ax >= by and ax >= cz:
+            s = 2 * np.sqrt(1 + ax - by - cz)
+            x, y, z, w = s / 4, (bx + ay) / s, (cx + az) / s, (bz - cy) / s
+        elif by >= cz:
+            s = 2 * np.sqrt(1 + by - ax - cz)
+            x, y, z, w = (bx + ay) / s, s / 4, (cy + bz) / s, (cx - az) / s
         else:
-            s = 2 * np.sqrt(1 + c[2] - a[0] - b[1])
-            x, y, z, w = (c[0] + a[2]) / s, (c[1] + b[2]) / s, s / 4, (a[1] - b[0]) / s
+            s = 2 * np.sqrt(1 + cz - ax - by)
+            x, y, z, w = (cx + az) / s, (cy + bz) / s, s / 4, (ay - bx) / s
         made[k, 0], made[k, 1], made[k, 2], made[k, 3] = x, y, z, w
 
 
@@ -175,8 +182,17 @@ def _turn_each(turn, vectors, made):  # pragma: no cover - compiled
 
 def product(first: Reals, second: Reals) -> Reals:
     """(k, 4) quaternions that turn as `second` does and then as `first` does; either may be one for all."""
-    a, b = np.moveaxis(first, -1, 0), np.moveaxis(second, -1, 0)
-    return np.stack(np.broadcast_arrays(*_times(a, b)), axis=-1)
+    made = np.empty(np.broadcast_shapes(first.shape, second.shape))
+    _multiply(np.broadcast_to(first, made.shape), np.broadcast_to(second, made.shape), made)
+    return made
+
+
+@njit(cache=True, nogil=True)
+def _multiply(first, second, made):  # pragma: no cover - compiled
+    for k in range(len(made)):
+        a = (first[k, 0], first[k, 1], first[k, 2], first[k, 3])
+        b = (second[k, 0], second[k, 1], second[k, 2], second[k, 3])
+        made[k, 0], made[k, 1], made[k, 2], made[k, 3] = _times(a, b)
 
 
 def carried_points(

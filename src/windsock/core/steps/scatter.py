@@ -21,6 +21,7 @@ from windsock.core.geometry.placement import moved
 from windsock.core.geometry.sites import sites_within
 from windsock.core.geometry.sowing import GOLDEN, PACKED, apart, on_edges, on_faces, on_points
 from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.kernels.affine import linear
 from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, drawn
 from windsock.core.kernels.laying import found_again, laid
@@ -291,7 +292,7 @@ class Scatter(WeightedStep):
 
     def _upright(self, mesh: Mesh, along: Values, here: Here, stance: Stance) -> Values:
         """(k, 4) turns in the level space that stand copies up."""
-        across = along @ stance.stretch
+        across = linear(along, stance.stretch)
         if self.stand == "world":
             back = np.ascontiguousarray(stance.turn.T)
             return np.broadcast_to(facing_turns(back[:, 1][None], back[:, 0][None]), (len(along), 4))

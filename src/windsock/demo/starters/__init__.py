@@ -4,9 +4,14 @@ from __future__ import annotations
 
 from windsock.core.document.patches import patched, value_at
 from windsock.core.document.shot import Shot, parse_shot
+from windsock.demo.starters.burst_and_bounce import BURST_AND_BOUNCE
+from windsock.demo.starters.flaking_dissolve import FLAKING_DISSOLVE
 from windsock.demo.starters.growing_reveal import GROWING_REVEAL
+from windsock.demo.starters.knot_reveal import KNOT_REVEAL
 from windsock.demo.starters.laying import Bounds, Laying, Starter
 from windsock.demo.starters.near_glow import NEAR_GLOW
+from windsock.demo.starters.needle_coat import NEEDLE_COAT
+from windsock.demo.starters.shredder import SHREDDER
 from windsock.demo.starters.soft_dissolve import SOFT_DISSOLVE
 from windsock.demo.starters.sweep import SWEEP
 
@@ -15,6 +20,11 @@ STARTERS: dict[str, Starter] = {
     "sweep": SWEEP,
     "growing-reveal": GROWING_REVEAL,
     "near-glow": NEAR_GLOW,
+    "flaking-dissolve": FLAKING_DISSOLVE,
+    "shredder": SHREDDER,
+    "needle-coat": NEEDLE_COAT,
+    "knot-reveal": KNOT_REVEAL,
+    "burst-and-bounce": BURST_AND_BOUNCE,
 }
 
 

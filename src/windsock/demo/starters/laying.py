@@ -70,6 +70,11 @@ class Laying:
         letter = next(one for one in single + [f"A{one}" for one in single] if one not in taken)
         return self._add("/fields", word, [*self.shot.fields], len(self.shot.fields), {"letter": letter} | told)
 
+    def add_part(self, word: str) -> str:
+        """Add a part to the recipe; its id."""
+        parts = self.shape.recipe.parts
+        return self._add(f"/items/{self.item}/recipe/parts", word, [*parts], len(parts), {})
+
     def add_step(self, kind: str, told: dict[str, JsonValue]) -> str:
         """Add a step after those of the recipe; its id."""
         steps = self.shape.recipe.steps
@@ -117,6 +122,37 @@ def keyed(*placed: tuple[float, JsonValue], easing: str = "ease") -> JsonValue:
 def rounded(length: float) -> float:
     """A length of two digits."""
     return float(f"{length:.2g}")
+
+
+def crossing(laying: Laying, name: str, soft: float, grain: float, until: float = 0.92) -> dict[str, JsonValue]:
+    """The sources of a noisy front that crosses a shape from the side, along a controller of this name that is keyed.
+
+    soft, grain: how soft the front is and how large the cells of its noise are, in sizes of the shape; until: the share of
+    the shot at which it is across.
+    """
+    size, (x, y, z) = laying.bounds.largest, laying.bounds.centre
+    half = size * (0.55 + soft)
+    controller = laying.add_item(
+        name,
+        {
+            "kind": "controller",
+            "turn": [0, 0, -90],
+            "place": keyed((laying.frame(0.06), [x - half, y, z]), (laying.frame(until), [x + half, y, z])),
+        },
+    )
+    across: JsonValue = {
+        "kind": "across", "rank": 0, "controller": controller, "axis": "y", "soft": rounded(size * soft), "fall": "smooth",
+        "measured": "rest",
+    }  # fmt: skip
+    noise: JsonValue = {
+        "kind": "noise",
+        "rank": 1,
+        "word": "roughened by",
+        "size": rounded(size * grain),
+        "octaves": 4,
+        "contrast": 45,
+    }
+    return {"front": across, "noise": noise}
 
 
 EMBER = ramp((0.0, "#7A1502"), (0.45, "#FF5A10"), (0.8, "#FFB347"), (1.0, "#FFF3CF"))
