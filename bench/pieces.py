@@ -172,10 +172,11 @@ def copies_edit() -> Bench:
 
 
 def release_any() -> Bench:
-    """Demo 14's release, solved: a frame at the end of a long shot, against its first."""
+    """Demo 14's flakes, all let go at once and solved: a frame at the end of a long shot, against its first."""
     document = spray()
     assert isinstance(document, dict)
     document["frames"] = {"first": 0, "last": 1010}
+    document["items"]["wall"]["recipe"]["steps"]["burst"]["field"] = None
     shot, one = parse_shot(document), evaluator()
     late, early = count(1000), count(1)
     one.frame(shot, 1000)
@@ -184,5 +185,7 @@ def release_any() -> Bench:
         made = one.frame(shot, frame + 0.25)
         return sum(report.milliseconds for report in made.steps if report.step == "burst") / 1000
 
-    mine, first = side_by_side(lambda: released(990 + next(late) % 20), lambda: released(next(early) % 60), rounds=15)
+    mine, first = side_by_side(
+        lambda: released(990 + next(late) % 20), lambda: released(1 + next(early) % 20), rounds=15
+    )
     return Bench("release-any", mine, first, 1.2, "frame 1000 of a released wall, against frame 1")

@@ -77,6 +77,7 @@ class Writer:
     def add_copies(self, node: int, item: DrawItem) -> None:
         """Let a node draw its mesh once for each copy, by EXT_mesh_gpu_instancing; what copies have of their own goes as
         attributes of our own (_TINT, _EMISSION, …)."""
+        item = replace(item, body=item.body.only(item.body.there()))
         copies, mesh = item.body.copies, item.body.mesh
         assert copies is not None
         arrays: dict[str, tuple[NDArray[np.float32], str]] = {

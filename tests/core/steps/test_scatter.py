@@ -36,8 +36,8 @@ def test_no_two_copies_are_nearer_than_the_spacing_and_no_hole_is_larger(spacing
     assert apart_[:, 1].min() >= spacing * (1 - 1e-5)
     ball = build_sphere(Sphere(subdivisions=6), Moment(0, 0)).points.astype(float)
     hole, _ = KDTree(places).query(ball)
-    # Triangles of 0.1 spacings are not looked into any more; the ball's points are a little off the flat faces.
-    assert hole.max() < 1.06 * spacing
+    # Triangles of 0.12 spacings are not looked into any more; the ball's points are a little off the flat faces.
+    assert hole.max() < 1.07 * spacing
 
 
 def test_as_many_fit_as_random_sequential_addition_leaves_room_for():

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from pydantic import JsonValue
@@ -13,14 +14,21 @@ from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.history import History
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.source import Elements, Subject, Values
-from windsock.core.fields.zones import zone_weight
+from windsock.core.fields.zones import Band, zone_weight
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.steps import AnyStep
 from windsock.core.steps.copies import Model
-from windsock.core.steps.step import Beat, Driven
+from windsock.core.steps.step import Beat, Driven, Kept, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
+
+
+class Keep(Protocol):
+    """Gives what was made under a name for the same part and solution before, or makes it."""
+
+    def __call__(self, name: str, make: Callable[[], Kept]) -> Kept: ...
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,6 +36,7 @@ class Asked:
     """Answers for a step of a shape at a scene. field, overall: what drives the step. See `Asking` for the answers.
 
     at_rest: gives the shape before its recipe at any scene. modelled: gives a shape after its recipe, as a model.
+    measured: gives a field's values and its band at middles of copies. keep: keeps what the step makes.
     """
 
     scene: SceneAt
@@ -38,6 +47,8 @@ class Asked:
     history: History
     at_rest: Callable[[SceneAt, str], Subject]
     modelled: Callable[[SceneAt, str], Model]
+    measured: Callable[[str, Mesh, str], tuple[Values, Band]]
+    keep: Keep
 
     def placement(self, item: str) -> Matrix:
         return self.scene.placement(item)
@@ -59,11 +70,26 @@ class Asked:
     def model(self, shape: str) -> Model:
         return self.modelled(self.scene, shape)
 
-    def weigh(self, driven: Driven, elements: Elements) -> Values:
-        values = self.scene.field_values(driven.field, elements)
-        band = self.scene.field_band(driven.field, elements, values)
+    def weigh(self, driven: Driven, places: Mesh, key: str) -> Values:
+        values, band = self.measured(driven.field, places, key)
         weight = zone_weight(driven.zone, values, self.scene.field_edge(driven.field)[0], band)
         return weight if driven.curve is None else driven.curve(weight)
+
+    def weigh_step(self, places: Mesh, key: str) -> Values | None:
+        driven = self._driven()
+        if driven is None:
+            return None
+        weight = self.weigh(driven, places, key)
+        return weight if self.overall is None else weight * self.measured(self.overall, places, key)[0]
+
+    def kept(self, name: str, make: Callable[[], Kept]) -> Kept:
+        return self.keep(name, make)
+
+    def _driven(self) -> Driven | None:
+        if self.field is None:
+            return None
+        curve = self.step.curve if isinstance(self.step, WeightedStep) else None
+        return Driven(field=self.field, zone=self.step.zone, curve=curve)
 
     def at_start(self) -> Subject:
         return self.at_rest(self._first(), self.item)
@@ -72,11 +98,12 @@ class Asked:
         first = self._first()
         asked = elements(first.placement(self.item), self.at_rest(first, self.item))
         weight = np.full(len(asked.posed), first.at(self.step.amount))
-        if self.field is not None:
-            told = Driven(
-                field=self.field, zone=getattr(self.step, "zone", "inside"), curve=getattr(self.step, "curve", None)
-            )
-            weight = weight * self._at(first).weigh(told, asked)
+        driven = self._driven()
+        if driven is not None:
+            values = first.field_values(driven.field, asked)
+            band = first.field_band(driven.field, asked, values)
+            zone = zone_weight(driven.zone, values, first.field_edge(driven.field)[0], band)
+            weight = weight * (zone if driven.curve is None else driven.curve(zone))
         if self.overall is not None:
             weight = weight * first.field_values(self.overall, asked)
         return weight
@@ -123,6 +150,3 @@ class Asked:
 
     def _frame(self, frame: float) -> SceneAt:
         return self.scene.at_frame(frame)
-
-    def _at(self, scene: SceneAt) -> Asked:
-        return Asked(scene, self.item, self.step, self.field, self.overall, self.history, self.at_rest, self.modelled)

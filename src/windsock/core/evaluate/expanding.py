@@ -24,7 +24,8 @@ def expanded(frame: Frame) -> Frame:
 
 
 def _expanded(item: DrawItem) -> DrawItem:
-    """One draw item of copies as a mesh in the subject's own space."""
+    """One draw item of copies as a mesh in the subject's own space, without those that have no size."""
+    item = replace(item, body=item.body.only(item.body.there()))
     copies, level = item.body.copies, item.level
     assert copies is not None
     assert level is not None

@@ -20,7 +20,7 @@ from windsock.core.evaluate.detail import Detail
 from windsock.core.evaluate.history import History
 from windsock.core.evaluate.keeping import Cost, Keeper
 from windsock.core.evaluate.plan import Plan, field_node, shape_node, solved_node, step_node
-from windsock.core.evaluate.reading import Reading, read_coverage, read_histogram
+from windsock.core.evaluate.reading import Reading, read
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.field import AnySource, measure
@@ -38,7 +38,7 @@ from windsock.core.steps.copies import Model
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.moving import whole
 from windsock.core.steps.part import Drive, Part, elements_of
-from windsock.core.steps.step import Here
+from windsock.core.steps.step import Here, Kept
 from windsock.core.timing.parameter import Moment
 
 SHOWN = 0.5
@@ -145,7 +145,7 @@ def by_model(part: Part) -> list[Part]:
 def made_of(part: Part) -> str:
     """In words, what a part is made of beside faces."""
     if part.copies is not None:
-        return f"{len(part.seen().mesh.points):,} copies"
+        return f"{int(part.there().sum()):,} copies"
     if part.pieces is None:
         return ""
     return f"{len(part.pieces):,} pieces, {'solid' if part.solid else 'sheets'}"
@@ -397,9 +397,7 @@ class Evaluator:
             alone = part.copies is not None or at_bodies is not None
             drive = self._drive(scene, field_id, overall, measured, measured_key, matrix, subject, alone)
             areas = self.areas(scene, measured, measured_key)
-            coverage = read_coverage(drive.values, areas, drive.level, drive.band)
-            width = float(np.mean(drive.band)) if len(drive.values) else 0.0
-            reading = Reading(field_id, coverage, read_histogram(drive.values, areas), width)
+            reading = read(field_id, drive.values, areas, drive.level, drive.band)
         listened = [
             [scene.field_key(field, subject), *scene.field_edge(field)] for field in shape.recipe.listened(step)
         ]
@@ -413,12 +411,33 @@ class Evaluator:
                 node, after_key, lambda: step.finish(part, lambda: part.mesh.from_rest(shift), matrix)
             )
         else:
-            asked = Asked(scene, subject.item, step, field_id, overall, self._history, self.at_rest, self.modelled)
-            here = Here(scene.at, matrix, subject, asked, self._checked(step_id))
+            made_for = [key]
+
+            def keep(name: str, make: Callable[[], Kept]) -> Kept:
+                return self._keeper.cache.get_or_make(scene.key("kept", step.kind, name, *made_for), make)[0]
+
+            def measured_at(field: str, places: Mesh, places_key: str) -> tuple[Values, Band]:
+                values = self.field_on(scene, field, places, places_key, matrix, subject, True)
+                return values, self.band_on(scene, field, places, places_key, matrix, subject, True)
+
+            asked = Asked(
+                scene,
+                subject.item,
+                step,
+                field_id,
+                overall,
+                self._history,
+                self.at_rest,
+                self.modelled,
+                measured_at,
+                keep,
+            )
+            here = Here(scene.at, matrix, subject, asked, key, self._checked(step_id))
             solved_key = None
             if isinstance(step, SolvedStep):
                 problem = step.problem(part, here)
                 solved_key = scene.key("solved", step.kind, problem.key)
+                made_for.append(solved_key)
                 here = replace(
                     here, solved=self._keeper.solution(solved_node(subject.item, step_id), solved_key, problem.solve)
                 )

@@ -116,7 +116,9 @@ def of_shards(shards: list[Shard], points: Reals, faces: NDArray[np.int32]) -> T
     made.places[~outside] = inner
     made.facing[~outside] = facing
     made.uv[~outside] = _flat(inner, facing)
-    made.near[~outside] = nearest_points(inner.reshape(-1, 3), points).reshape(-1, 3)
+    # Places that several corners have in common are looked for once.
+    _, first, back = np.unique(made.joined[~outside], return_index=True, return_inverse=True)
+    made.near[~outside] = nearest_points(inner.reshape(-1, 3)[first], points)[back].reshape(-1, 3)
     return made
 
 

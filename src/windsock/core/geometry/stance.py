@@ -26,12 +26,21 @@ class Stance:
     turn: Reals
     place: Reals
 
+    @property
+    def plain(self) -> bool:
+        """Whether the level space is the subject's own."""
+        return bool((self.stretch == np.eye(3)).all())
+
     def level(self, points: NDArray[np.floating]) -> Reals:
         """(n, 3) points of the subject's space in its level space."""
+        if self.plain:
+            return points.astype(np.float64)
         return affine(points, _square(self.stretch))
 
     def own(self, points: NDArray[np.floating]) -> Reals:
         """(n, 3) points of the level space in the subject's own."""
+        if self.plain:
+            return points.astype(np.float64)
         return affine(points, _square(np.asarray(np.linalg.inv(self.stretch), dtype=np.float64)))
 
     def to_world(self) -> Matrix:

@@ -166,6 +166,26 @@ def _framed(normals, along, made):  # pragma: no cover - compiled
         made[k, 0], made[k, 1], made[k, 2], made[k, 3] = x, y, z, w
 
 
+def leaning_turns(upright: Reals, lean: Reals, way: Reals, angle: Reals) -> Floats:
+    """(k, 4) turns of things that stand by `upright`, (k, 4), lean by `lean` towards `way` and are turned about their own
+    Y by `angle`; (k,) radians each."""
+    made = np.empty((len(lean), 4), dtype=np.float32)
+    _lean(np.ascontiguousarray(upright, dtype=np.float64), lean, way, np.broadcast_to(angle, lean.shape), made)
+    return made
+
+
+@njit(cache=True, nogil=True, parallel=True)
+def _lean(upright, lean, way, angle, made):  # pragma: no cover - compiled
+    for k in prange(len(lean)):
+        over = np.sin(lean[k] / 2)
+        leaning = (over * np.cos(way[k]), 0.0, over * np.sin(way[k]), np.cos(lean[k] / 2))
+        spun = (0.0, np.sin(angle[k] / 2), 0.0, np.cos(angle[k] / 2))
+        own = (upright[k, 0], upright[k, 1], upright[k, 2], upright[k, 3])
+        turned = _times(_times(own, leaning), spun)
+        for axis in range(4):
+            made[k, axis] = turned[axis]
+
+
 def turned_each(turn: Floats | Reals, vectors: Reals) -> Reals:
     """(k, 3) vectors, each turned by its (k, 4) quaternion."""
     made = np.empty((len(turn), 3))

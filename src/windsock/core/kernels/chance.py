@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 
@@ -12,13 +13,19 @@ def chance(number: NDArray[np.int64], seed: int) -> NDArray[np.float64]:
     Method: the finaliser of SplitMix64 (G. L. Steele, D. Lea, C. H. Flood, "Fast splittable pseudorandom number
     generators", OOPSLA 2014) on the element's number, offset by the seed; the upper 53 bits make the fraction.
     """
-    step = np.uint64(0x9E3779B97F4A7C15)
-    with np.errstate(over="ignore"):
-        mixed = number.astype(np.uint64) * step + np.uint64(seed + 1) * np.uint64(0xD1342543DE82EF95)
+    made = np.empty(len(number))
+    _chances(np.ascontiguousarray(number, dtype=np.int64), np.uint64(seed + 1), made)
+    return made
+
+
+@njit(cache=True, nogil=True)
+def _chances(number, seed, made):  # pragma: no cover - compiled
+    for one in range(len(number)):
+        mixed = np.uint64(number[one]) * np.uint64(0x9E3779B97F4A7C15) + seed * np.uint64(0xD1342543DE82EF95)
         mixed = (mixed ^ (mixed >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
         mixed = (mixed ^ (mixed >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
         mixed ^= mixed >> np.uint64(31)
-    return (mixed >> np.uint64(11)).astype(np.float64) * 2.0**-53
+        made[one] = np.float64(mixed >> np.uint64(11)) * 2.0**-53
 
 
 def directions(number: NDArray[np.int64], seed: int) -> NDArray[np.float64]:

@@ -78,7 +78,7 @@ def filled(corners: Reals, taken: Reals, spacing: float, most: int) -> tuple[NDA
     return _fill(np.ascontiguousarray(corners), np.ascontiguousarray(taken), low, spacing, most)
 
 
-SMALLEST = 0.1
+SMALLEST = 0.12
 """Edges of the triangles that are not split any more, in spacings."""
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from windsock.core.declarations import Quantity
+from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.kernels.chance import chance
 from windsock.core.steps.moving import Axes, Movement, bodies_of, moved_by
@@ -38,13 +39,22 @@ class Jumble(WeightedStep):
     def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
         """The part with its bodies moved."""
         at, bodies = here.at, bodies_of(part)
-        chances = np.stack([chance(bodies.places.number, self.seed * 8 + one) for one in range(7)], axis=1)
-        either_way = 2 * chances[:, :6] - 1
-        size = at(self.smallest) + (at(self.largest) - at(self.smallest)) * chances[:, 6:]
+        number = bodies.places.number
+
+        def either_way(most: tuple[float, float, float], first: int) -> Values:
+            made = np.empty((len(number), 3))
+            for axis in range(3):
+                made[:, axis] = (2 * chance(number, self.seed * 8 + first + axis) - 1) * most[axis]
+            return made
+
+        smallest, largest = at(self.smallest), at(self.largest)
+        size = np.ones((1, 3))
+        if smallest != 1 or largest != 1:
+            size = (smallest + (largest - smallest) * chance(number, self.seed * 8 + 6))[:, None]
         movement = Movement(
-            np.array(at(self.move)) * either_way[:, :3],
-            np.array(at(self.turn)) * either_way[:, 3:],
-            np.broadcast_to(size, (len(size), 3)),
+            either_way(at(self.move), 0),
+            either_way(at(self.turn), 3),
+            np.broadcast_to(size, (len(number), 3)),
             self.axes,
         )
         return moved_by(part, self.weight(len(bodies), drive, at), movement, here.matrix)

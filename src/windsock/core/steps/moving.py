@@ -14,7 +14,6 @@ from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.bodies import NO_TURN, carried_points, displaced, facing_turns, linear_parts, product
-from windsock.core.steps.copies import Copies
 from windsock.core.steps.part import Part
 
 Axes = Literal["world", "own", "normal"]
@@ -89,18 +88,17 @@ def stood(
     factor: Values,
     moves: NDArray[np.bool_],
 ) -> Part:
-    """The part with its bodies at (k, 3) places of the subject's space, so turned and so large.
+    """The part with its bodies at (k, 3) places of the subject's space, so turned and so large. The arrays are taken over.
 
     factor: (k, 3) how many times as large they are as before, along own axes. moves: (k,) the others stay as they are.
     """
-    places = np.where(moves[:, None], places, bodies.places.points)
-    turn, size = np.where(moves[:, None], turn, bodies.turn), np.where(moves[:, None], size, bodies.size)
-    spun = product(turn.astype(np.float64), bodies.turn.astype(np.float64) * np.array([-1.0, -1, -1, 1]))
+    stays = np.flatnonzero(~moves)
+    places[stays], turn[stays], size[stays] = bodies.places.points[stays], bodies.turn[stays], bodies.size[stays]
     if part.copies is not None:
-        # A copy's normal is that of the surface where it was laid; it turns along.
+        # A copy's normal is that of the surface where it was laid.
         mesh = replace(part.mesh, points=places.astype(np.float32))
-        copies = part.copies
-        return replace(part, mesh=mesh, copies=Copies(turn, size, copies.radius, copies.kind, copies.models))
+        return replace(part, mesh=mesh, copies=replace(part.copies, turn=turn, size=size))
+    spun = product(turn.astype(np.float64), bodies.turn.astype(np.float64) * np.array([-1.0, -1, -1, 1]))
     linear = linear_parts(spun.astype(np.float32), np.ones_like(factor)) @ _along_own(bodies.turn, factor)
     back = np.linalg.inv(stance.stretch)
     linear = np.ascontiguousarray(back @ linear @ stance.stretch)

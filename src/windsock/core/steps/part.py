@@ -58,8 +58,15 @@ class Part:
             return (
                 self if len(left) == len(hidden) else replace(self, mesh=self.mesh.faced(self.mesh.faces[left], left))
             )
-        there = self.copies.size.max(axis=1, initial=0) > 0
-        return self if there.all() else self.only(there)
+        there = self.there()
+        # A few that are not there cost less than taking the others out.
+        return self if there.sum() >= MOSTLY * len(there) else self.only(there)
+
+    def there(self) -> NDArray[np.bool_]:
+        """(k,) which of the copies have a size."""
+        assert self.copies is not None
+        size = self.copies.size
+        return (size[:, 0] > 0) | (size[:, 1] > 0) | (size[:, 2] > 0)
 
     def of_model(self, number: int) -> Part:
         """Copies that are all of one model, as a part with that model and its look."""
@@ -73,6 +80,10 @@ class Part:
         """Only some of the copies, (k,)."""
         assert self.copies is not None
         return replace(self, mesh=self.mesh.chosen(np.flatnonzero(which)), copies=self.copies.taken(which))
+
+
+MOSTLY = 0.9
+"""From this share of copies on that are there, those that are not are drawn too, at no size."""
 
 
 @dataclass(frozen=True, eq=False)

@@ -101,7 +101,14 @@ class Release(StepBase):
         )
         own = moved(places, np.linalg.inv(here.matrix))
         return stood(
-            part, bodies, own, turn.astype(np.float32), bodies.size, stance, np.ones((len(bodies), 3)), free[:, 0]
+            part,
+            bodies,
+            own,
+            turn.astype(np.float32),
+            bodies.size.copy(),
+            stance,
+            np.ones((len(bodies), 3)),
+            free[:, 0],
         )
 
     def _turned(self, turn: Floats, angle: Values, number: NDArray[np.int64], stance: Stance, here: Here) -> Values:

@@ -6,7 +6,7 @@ Places are drawn on the shape at rest, uncut; each is found again on what the st
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Annotated, ClassVar, Literal, cast
 
 import numpy as np
@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import Declared, Id, Quantity, Rank, in_order
-from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import NO_FACES, OPTIONAL, Mesh, Mixture, face_areas
 from windsock.core.geometry.placement import moved
@@ -22,7 +22,7 @@ from windsock.core.geometry.sites import sites_within
 from windsock.core.geometry.sowing import GOLDEN, PACKED, apart, on_edges, on_faces, on_points
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.affine import linear
-from windsock.core.kernels.bodies import facing_turns, product
+from windsock.core.kernels.bodies import facing_turns, leaning_turns
 from windsock.core.kernels.chance import chance, drawn
 from windsock.core.kernels.laying import found_again, laid
 from windsock.core.kernels.nearest import nearest_points
@@ -31,7 +31,7 @@ from windsock.core.look import Look
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
 from windsock.core.steps.copies import Copies, Model
-from windsock.core.steps.part import Drive, Part, elements_of
+from windsock.core.steps.part import Drive, Part
 from windsock.core.steps.step import Arrays, Driven, Here, Problem, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
 
@@ -40,6 +40,20 @@ COPY_FACES = 24_000_000
 """Faces that all copies of a step may have together."""
 
 COPY_LOOK = Look(base_colour="#D8D2C3", roughness=0.6)
+
+
+@dataclass(frozen=True, eq=False)
+class Placed:
+    """Where copies are laid. mesh: k points without faces; along: (k, 3) directions along the surface; chances: six
+    numbers by chance for each."""
+
+    mesh: Mesh
+    along: Values
+    chances: tuple[Values, ...]
+
+    @property
+    def nbytes(self) -> int:
+        return self.mesh.nbytes + self.along.nbytes + sum(one.nbytes for one in self.chances)
 
 
 class Copied(Declared):
@@ -122,23 +136,30 @@ class Scatter(WeightedStep):
         return Problem(key, lambda: self._sown(subject.mesh, stance, most))
 
     def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
-        """The copies."""
-        stance = stance_of(here.matrix)
-        if self.on_what in ("volume", "path"):
-            mesh, along = self._off_surface(part.mesh, here)
-        else:
-            mesh, along = self._on_surface(part.mesh, here)
-        elements = elements_of(mesh, here.matrix, here.subject, whole=True)
-        weight = np.full(len(mesh.points), here.at(self.amount))
-        if drive is not None and len(weight):
-            weight = weight * drive.weight_at(elements, self.zone, self.curve)
-        over = weight - chance(mesh.number, self.seed * 32 + 1)
+        """The copies. Where they lie and what chance gives them is kept while only fields and looks change."""
+        del drive
+        stance, at = stance_of(here.matrix), here.at
+        off = self.on_what in ("volume", "path")
+        moment = at.resolved([self.count, self.path, self.on_what, self.by, self.seed])
+        lines = [here.ask.placement(item).tolist() for item in self.items()] if off else []
+        key = f"{moment} {stance.stretch.tolist()} {lines} {at.seconds if off else ''}"
+        places = here.ask.kept(
+            key,
+            lambda: self._placed(*(self._off_surface(part.mesh, here) if off else self._on_surface(part.mesh, here))),
+        )
+        mesh = places.mesh
+        mesh_key = f"{here.subject.key} {here.key} {key}"
+        weight = here.ask.weigh_step(mesh, mesh_key)
+        weight = np.full(len(mesh.points), at(self.amount)) if weight is None else weight * at(self.amount)
+        over = weight - places.chances[0]
         # Where nothing thins them all are there, the last ones too.
         share = np.where(weight >= 1, 1.0, np.clip(over / self.soft, 0, 1) if self.soft > 0 else over > 0)
-        copies = self._stood(mesh, along, share, elements, here, stance)
+        copies = self._stood(places, share, mesh_key, here, stance)
         self._refuse_heavy(copies)
-        mesh = self._lifted(mesh, elements, here, stance)
-        return Part(mesh, self.look, "hidden", copies=copies)
+        return Part(self._lifted(mesh, mesh_key, here, stance), self.look, "hidden", copies=copies)
+
+    def _placed(self, mesh: Mesh, along: Values) -> Placed:
+        return Placed(mesh, along, tuple(chance(mesh.number, self.seed * 32 + one) for one in range(1, 7)))
 
     def _sown(self, mesh: Mesh, stance: Stance, most: int) -> Arrays:
         level, faces = stance.level(mesh.points), mesh.faces
@@ -246,49 +267,35 @@ class Scatter(WeightedStep):
         back = np.linalg.inv(here.matrix)
         return moved(places, back), number, way @ back[:3, :3].T
 
-    def _stood(
-        self, mesh: Mesh, along: Values, share: Values, elements: Elements, here: Here, stance: Stance
-    ) -> Copies:
-        at, number, count = here.at, mesh.number, len(mesh.points)
+    def _stood(self, places: Placed, share: Values, key: str, here: Here, stance: Stance) -> Copies:
+        at, mesh = here.at, places.mesh
+        _, smaller, round_, lean, way, which = places.chances
         models = self._models(here)
-        kind = self._kinds(number)
+        kind = self._kinds(which)
         base = at(self.times) if self.what == "shapes" and self.shapes_of else at(self.size)
-        size = (
-            base
-            * (1 - at(self.vary) * chance(number, self.seed * 32 + 2))
-            * share
-            * self._by(self.size_by, elements, here)
-        )
-        sizes = np.repeat(size[:, None], 3, axis=1)
-        sizes[:, 1] *= at(self.length) * self._by(self.length_by, elements, here)
-        angle = np.radians(at(self.turn)) * (2 * chance(number, self.seed * 32 + 3) - 1)
-        angle = angle * self._by(self.turn_by, elements, here) / 2
-        zero = np.zeros(count)
-        spun = np.stack([zero, np.sin(angle), zero, np.cos(angle)], axis=1)
-        lean, way = (
-            np.radians(at(self.tilt)) * chance(number, self.seed * 32 + 4) / 2,
-            chance(number, self.seed * 32 + 5),
-        )
-        way = way * 2 * np.pi
-        leaning = np.stack([np.sin(lean) * np.cos(way), zero, np.sin(lean) * np.sin(way), np.cos(lean)], axis=1)
-        turn = product(product(self._upright(mesh, along, here, stance), leaning), spun)
+        size = base * (1 - at(self.vary) * smaller) * share * self._by(self.size_by, mesh, key, here)
+        sizes = np.repeat(size.astype(np.float32)[:, None], 3, axis=1)
+        sizes[:, 1] *= at(self.length) * self._by(self.length_by, mesh, key, here)
+        angle = np.radians(at(self.turn)) * (2 * round_ - 1) * self._by(self.turn_by, mesh, key, here)
+        upright = self._upright(mesh, places.along, here, stance)
+        turn = leaning_turns(upright, np.radians(at(self.tilt)) * lean, 2 * np.pi * way, angle)
         radius = np.array([np.linalg.norm(model.mesh.points, axis=1).max(initial=0) for model in models])[kind]
-        return Copies(turn.astype(np.float32), sizes.astype(np.float32), radius.astype(np.float32), kind, models)
+        return Copies(turn, sizes, radius.astype(np.float32), kind, models)
 
-    def _by(self, driven: Driven | None, elements: Elements, here: Here) -> Values | float:
-        return 1.0 if driven is None or len(elements.posed) == 0 else here.ask.weigh(driven, elements)
+    def _by(self, driven: Driven | None, mesh: Mesh, key: str, here: Here) -> Values | float:
+        return 1.0 if driven is None or len(mesh.points) == 0 else here.ask.weigh(driven, mesh, key)
 
     def _models(self, here: Here) -> tuple[Model, ...]:
         if self.what == "shapes" and self.shapes_of:
             return tuple(here.ask.model(one.shape) for _, one in in_order(self.shapes_of))
         return (Model(form_mesh("flakes" if self.what == "shapes" else self.what), self.look, "hidden"),)
 
-    def _kinds(self, number: NDArray[np.int64]) -> NDArray[np.int32]:
-        """(k,) which model each is a copy of, by chance and the shares."""
+    def _kinds(self, which: Values) -> NDArray[np.int32]:
+        """(k,) which model each is a copy of, by its chance and the shares."""
         if self.what != "shapes" or len(self.shapes_of) < 2:
-            return np.zeros(len(number), dtype=np.int32)
+            return np.zeros(len(which), dtype=np.int32)
         shares = np.array([one.share for _, one in in_order(self.shapes_of)])
-        return drawn(shares, chance(number, self.seed * 32 + 6)).astype(np.int32)
+        return drawn(shares, which).astype(np.int32)
 
     def _upright(self, mesh: Mesh, along: Values, here: Here, stance: Stance) -> Values:
         """(k, 4) turns in the level space that stand copies up."""
@@ -313,11 +320,11 @@ class Scatter(WeightedStep):
         after = np.minimum(near + 1, len(line) - 1)
         return line[after] - line[after - 1]
 
-    def _lifted(self, mesh: Mesh, elements: Elements, here: Here, stance: Stance) -> Mesh:
+    def _lifted(self, mesh: Mesh, key: str, here: Here, stance: Stance) -> Mesh:
         lift = here.at(self.lift)
         if lift == 0 or len(mesh.points) == 0:
             return mesh
-        height = np.broadcast_to(lift * self._by(self.lift_by, elements, here), len(mesh.points))
+        height = np.broadcast_to(lift * self._by(self.lift_by, mesh, key, here), len(mesh.points))
         up = stance.level_directions(mesh.normals.astype(np.float64))
         raised = stance.level(mesh.points) + up * height[:, None]
         return replace(mesh, points=stance.own(raised).astype(np.float32))

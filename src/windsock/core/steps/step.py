@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import Annotated, ClassVar, Protocol
+from typing import Annotated, ClassVar, Protocol, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,7 @@ from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.fields.zones import Band, Zone
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.steps.copies import Model
 from windsock.core.steps.part import Drive
@@ -22,6 +23,16 @@ from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 Arrays = Mapping[str, NDArray[np.generic]]
+
+
+class Result(Protocol):
+    """Anything that can be kept: it says how many bytes it holds."""
+
+    @property
+    def nbytes(self) -> int: ...
+
+
+Kept = TypeVar("Kept", bound=Result)
 
 
 class Driven(Declared):
@@ -63,8 +74,16 @@ class Asking(Protocol):
         """A shape as its recipe leaves it, in its own space, stretched as it is."""
         ...
 
-    def weigh(self, driven: Driven, elements: Elements) -> Values:
-        """(n,) the weight of a setting's own field at elements."""
+    def weigh(self, driven: Driven, places: Mesh, key: str) -> Values:
+        """(k,) the weight of a field at the middles of copies, which are the points of a mesh known by a key."""
+        ...
+
+    def weigh_step(self, places: Mesh, key: str) -> Values | None:
+        """(k,) the weight of what drives the step there, None where nothing does."""
+        ...
+
+    def kept(self, name: str, make: Callable[[], Kept]) -> Kept:
+        """What a step made for the same part and the same solution before, or makes now."""
         ...
 
     def at_start(self) -> Subject:
@@ -105,13 +124,14 @@ class Asking(Protocol):
 class Here:
     """Where a step works: at which moment, where its subject stands, and what was solved for it.
 
-    check: told how much of a long work is done; raises where it is cancelled.
+    key: what the part that it takes depends on. check: told how much of a long work is done; raises where it is cancelled.
     """
 
     at: Moment
     matrix: Matrix
     subject: Subject
     ask: Asking
+    key: str = ""
     check: Callable[[float], None] = lambda share: None
     solved: Arrays = field(default_factory=dict[str, NDArray[np.generic]])
 
