@@ -4341,6 +4341,11 @@ export interface components {
                 [key: string]: components["schemas"]["PartName"];
             };
             /**
+             * @description Another time for all that is evaluated for it; None: the shot's own
+             * @default null
+             */
+            retime: components["schemas"]["Retime"] | null;
+            /**
              * Steps
              * @default {}
              */
@@ -4563,6 +4568,18 @@ export interface components {
              * @constant
              */
             zone: "inside";
+        };
+        /**
+         * Retime
+         * @description Another time for a recipe: keys that fall run it backwards, level ones hold it.
+         */
+        Retime: {
+            /**
+             * Frame
+             * @description The frame of its own that it is shown at
+             * @default 0
+             */
+            frame: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * Returning
@@ -5027,6 +5044,7 @@ export interface components {
              *           "rank": 0
              *         }
              *       },
+             *       "retime": null,
              *       "steps": {}
              *     }
              */

@@ -1,6 +1,20 @@
 import { newGeometry, newSource, newStep } from "./defaults";
 import { isKeyed } from "./parameter";
-import type { Camera, Controller, Field, Geometry, Item, Light, Look, Patch, Path, Shape, Shot, Step } from "./types";
+import type {
+  Camera,
+  Controller,
+  Field,
+  Geometry,
+  Item,
+  Light,
+  Look,
+  NumberParameter,
+  Patch,
+  Path,
+  Shape,
+  Shot,
+  Step,
+} from "./types";
 import { fieldsOf, inOrder, lastRank, newId } from "./types";
 
 export const PLAIN_LOOK: Look = {
@@ -57,7 +71,7 @@ function added(shot: Shot, name: string, make: (rank: number, name: string) => I
 
 export function addShape(shot: Shot, name: string, geometry: Geometry, place: [number, number, number]) {
   return added(shot, name, (rank, told): Shape => {
-    const recipe = { parts: { body: { name: "Body", rank: 0 } }, steps: {}, overall: null };
+    const recipe = { parts: { body: { name: "Body", rank: 0 } }, steps: {}, overall: null, retime: null };
     return {
       kind: "shape",
       name: told,
@@ -301,7 +315,24 @@ function retimed(thing: unknown, factor: number): unknown {
     return { keys: Object.fromEntries(keys) };
   }
   if (typeof thing !== "object" || thing === null) return thing;
-  return Object.fromEntries(Object.entries(thing).map(([name, value]) => [name, retimed(value, factor)]));
+  return Object.fromEntries(
+    Object.entries(thing).map(([name, value]) => [
+      name,
+      name === "retime" ? scaled(retimed(value, factor), factor) : retimed(value, factor),
+    ]),
+  );
+}
+
+/** A retime whose frames are so many times as many: its values are frames too. */
+function scaled(thing: unknown, factor: number): unknown {
+  const retime = thing as { frame: NumberParameter } | null;
+  if (!retime) return retime;
+  if (!isKeyed(retime.frame)) return { frame: Number(retime.frame) * factor };
+  const keys = Object.entries(retime.frame.keys).map(([id, key]) => [
+    id,
+    { ...key, value: Number(key.value) * factor },
+  ]);
+  return { frame: { keys: Object.fromEntries(keys) } };
 }
 
 function round(value: number): number {

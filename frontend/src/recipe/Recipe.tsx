@@ -2,12 +2,14 @@ import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import styled from "styled-components";
 import { addCutAway, showShape } from "../document/commands";
+import { quantity } from "../document/quantities";
 import { addStepFor } from "../document/steps";
 import { type Item, inOrder, type Shape, type Step } from "../document/types";
 import { additions, copyChosen, removeChosen } from "../doing/adding";
 import { Button, IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
+import { NumberValue } from "../parts/NumberValue";
 import { usePanel } from "../parts/usePanel";
 import { useReorder } from "../parts/useReorder";
 import { GeometryCard } from "./GeometryCard";
@@ -125,6 +127,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
         <>
           <GeometryCard id={id} shape={item} />
           {Object.keys(item.recipe.steps).length > 0 && <Overall id={id} shape={item} />}
+          {Object.keys(item.recipe.steps).length > 0 && <Time id={id} shape={item} />}
           {inOrder(item.recipe.steps).map(([stepId, step], place) => (
             <StepCard
               key={stepId}
@@ -167,6 +170,46 @@ function Chosen({ id, item }: { id: string; item: Item }) {
         <ItemCards id={id} item={item} />
       )}
     </>
+  );
+}
+
+const TIMES = [
+  ["own", "in the shot’s time"],
+  ["other", "as at frame"],
+] as const;
+
+/** Whether the recipe runs in the shot's own time, or shows another frame of it. */
+function Time({ id, shape }: { id: string; shape: Shape }) {
+  const commit = useCommit();
+  const { session } = useEditing();
+  const { retime } = shape.recipe;
+  const pointer = `/items/${id}/recipe/retime`;
+  return (
+    <Line>
+      It runs{" "}
+      <Choice
+        label="Time of the recipe"
+        value={retime ? "other" : "own"}
+        options={TIMES}
+        onChoose={(way) => {
+          const value = way === "own" ? null : { frame: Math.round(session.getState().frame) };
+          commit(way === "own" ? "in the shot’s time" : "in a time of its own", [
+            { op: "replace", path: pointer, value },
+          ]);
+        }}
+      />
+      {retime && (
+        <>
+          {" "}
+          <NumberValue
+            pointer={`${pointer}/frame`}
+            quantity={quantity("Retime", "frame")}
+            label="Frame of the recipe"
+          />
+          ; keys that fall run it backwards, and put together what broke.
+        </>
+      )}
+    </Line>
   );
 }
 

@@ -307,7 +307,7 @@ def field_values(evaluator: Evaluator, shot: Shot, item: DrawItem, frame: float)
 
     At what were copies before they became plain meshes, each has its value where its points are.
     """
-    scene = evaluator.scene(shot, frame)
+    scene = evaluator.scene(shot, frame).of_recipe(item.item)
     return {
         f"field_{told.letter}": evaluator.field_on(scene, field_id, item.body.mesh, item.key, item.matrix, item.subject)
         for field_id, told in shot.fields.items()

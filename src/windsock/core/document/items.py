@@ -72,12 +72,23 @@ class PartName(Declared):
     rank: Rank
 
 
+class Retime(Declared):
+    """Another time for a recipe: keys that fall run it backwards, level ones hold it."""
+
+    frame: Annotated[
+        NumberParameter, Quantity("The frame of its own that it is shown at", low=-100_000, high=100_000, drag=0.25)
+    ] = 0.0
+
+
 class Recipe(Declared):
     """What is done to one shape: steps in order. At first there is one part, the body."""
 
     parts: Annotated[dict[Id, PartName], Field(max_length=32)] = {"body": PartName(name="Body", rank=0)}
     steps: Annotated[dict[Id, Step], Field(max_length=64)] = {}
     overall: Annotated[Id | None, Field(description="A field that every step counts by")] = None
+    retime: Annotated[
+        Retime | None, Field(description="Another time for all that is evaluated for it; None: the shot's own")
+    ] = None
 
     def driving(self, step: AnyStep) -> tuple[str | None, str | None]:
         """The field that drives a step, and the overall field on top. A step without a field listens to the overall one."""

@@ -41,9 +41,11 @@ def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by
     evaluator.refuse_too_much(shot)
     first = evaluator.scene(shot, shot.frames.first)
     told = shot.fields[field_id].model_dump(mode="json", include={"level", "band", "band_in"})
+    shape = shot.items[item_id]
+    retimed = shape.recipe.retime.model_dump(mode="json") if isinstance(shape, Shape) and shape.recipe.retime else None
     listener = _moved_listener(shot, field_id, item_id)
     moved = None if listener is None else first.plan.recipe_definition(item_id, listener)
-    key = first.key("strip", first.plan.definition(field_id, item_id), told, step_by, moved)
+    key = first.key("strip", first.plan.definition(field_id, item_id), told, step_by, moved, retimed)
     named = evaluator.solved(
         f"strip {field_id} {item_id}", key, lambda: _covered(evaluator, shot, field_id, item_id, step_by, listener)
     )
@@ -68,7 +70,7 @@ def _covered(
     rows: list[tuple[float, ...]] = []
     for frame in range(shot.frames.first, shot.frames.last + 1, step_by):
         evaluator.watch.check()
-        scene = evaluator.scene(shot, frame)
+        scene = evaluator.scene(shot, frame).of_recipe(item_id)
         subject = evaluator.at_rest(scene, item_id)
         matrix = scene.placement(item_id)
         if listener is None:

@@ -314,13 +314,14 @@ class Evaluator:
     def _shape(self, scene: SceneAt, item_id: str, shape: Shape, heat: Heat | None, result: Frame) -> None:
         self.watch.check()
         started = perf_counter()
+        now, scene = scene, scene.of_recipe(item_id)
         subject = self.at_rest(scene, item_id)
         mesh, key = subject.mesh, subject.key
-        matrix = result.placements[item_id]
+        matrix, stands = scene.placement(item_id), result.placements[item_id]
         spent = (perf_counter() - started) * 1000
         edge = self._median_edge(scene, mesh, key)
         result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured()))
-        if scene.at(shape.shown) < SHOWN:
+        if now.at(shape.shown) < SHOWN:
             return
         parts = self._recipe(scene, subject, shape, matrix, result.steps)
         for name, (part, key) in parts.items():
@@ -336,7 +337,7 @@ class Evaluator:
                 heated = seen if which is None or seen is None else seen[which]
                 named = key if shown.copies is None else scene.key("model", key, number)
                 result.draw.append(
-                    DrawItem(subject, name, named, drawn_under(one, matrix), one, heated, stance_of(matrix))
+                    DrawItem(subject, name, named, drawn_under(one, stands), one, heated, stance_of(stands))
                 )
 
     def _recipe(
@@ -355,9 +356,8 @@ class Evaluator:
 
     def finished(self, scene: SceneAt, item_id: str) -> Finished:
         """A shape as its recipe leaves it, in the world: what others measure their distance to."""
-        shape, matrix = scene.shot.items[item_id], scene.placement(item_id)
-        assert isinstance(shape, Shape)
-        part, part_key = self._recipe(scene, self.at_rest(scene, item_id), shape, matrix, [])["body"]
+        matrix = scene.placement(item_id)
+        part, part_key = self._body(scene, item_id)
         key = scene.key("finished", part_key, matrix.tolist())
         kept, _ = self._keeper.cache.get_or_make(
             key, lambda: Finished(Surface(moved(part.mesh.points, matrix), part.mesh.faces), key)
@@ -366,10 +366,8 @@ class Evaluator:
 
     def modelled(self, scene: SceneAt, item_id: str) -> Model:
         """A shape as its recipe leaves its body, in its own space stretched as it is: what copies are made of."""
-        shape, matrix = scene.shot.items[item_id], scene.placement(item_id)
-        assert isinstance(shape, Shape)
-        part, key = self._recipe(scene, self.at_rest(scene, item_id), shape, matrix, [])["body"]
-        stretch = stance_of(matrix).stretch
+        part, key = self._body(scene, item_id)
+        stretch = stance_of(scene.placement(item_id)).stretch
         model_key = scene.key("model", key, stretch.tolist())
 
         def made() -> Model:
@@ -443,7 +441,7 @@ class Evaluator:
                 )
             stands = [matrix.tolist() if step.worldly else stance_of(matrix).stretch.tolist()]
             stands += [scene.key(scene.shot.items[item], scene.placement(item).tolist()) for item in step.items()]
-            stands += [scene.key(scene.shot.items[one], self._whole_key(scene, one)) for one in step.shapes()]
+            stands += [scene.key(scene.shot.items[one], self._body(scene, one)[1]) for one in step.shapes()]
             moment = scene.at.seconds if step.timed else None
             after_key = scene.key("step", scene.at.resolved(step), key, drive_key, solved_key, stands, moment)
             after, reused = self._keeper.result(node, after_key, lambda: step.apply(part, drive, here))
@@ -451,12 +449,11 @@ class Evaluator:
         report = StepReport(subject.item, step_id, part.faces(), after.faces(), spent, reused, reading, made_of(after))
         return after, after_key, report
 
-    def _whole_key(self, scene: SceneAt, item_id: str) -> str:
-        """What a shape after its recipe depends on at this moment."""
-        shape = scene.shot.items[item_id]
+    def _body(self, scene: SceneAt, item_id: str) -> tuple[Part, str]:
+        """The body of a shape after its recipe, in its own time, and what it depends on."""
+        shape, then = scene.shot.items[item_id], scene.of_recipe(item_id)
         assert isinstance(shape, Shape)
-        matrix = scene.placement(item_id)
-        return self._recipe(scene, self.at_rest(scene, item_id), shape, matrix, [])["body"][1]
+        return self._recipe(then, self.at_rest(then, item_id), shape, then.placement(item_id), [])["body"]
 
     def _checked(self, step_id: str) -> Callable[[float], None]:
         del step_id

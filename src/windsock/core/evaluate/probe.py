@@ -56,7 +56,7 @@ def probe(
     """
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")
-    scene = evaluator.scene(shot, frame)
+    scene = evaluator.scene(shot, frame).of_recipe(item_id)
     drawn = [item for item in evaluator.frame(shot, frame).draw if item.item == item_id and item.part == part]
     if not drawn:
         raise Refusal("The shape is hidden at this frame. Show it, or go to another frame.")

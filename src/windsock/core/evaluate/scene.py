@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Protocol
 
 from windsock.core.declarations import Declared, in_order
-from windsock.core.document.items import Path
+from windsock.core.document.items import Path, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.plan import Plan
@@ -92,6 +92,13 @@ class SceneAt:
     def at_frame(self, frame: float) -> SceneAt:
         """The scene at another frame."""
         return SceneAt(self.shot, frame, self.plan, self._past, self._still)
+
+    def of_recipe(self, item: str) -> SceneAt:
+        """The scene that a shape's recipe is evaluated in: at another frame where it is retimed."""
+        shape = self.shot.items[item]
+        if not isinstance(shape, Shape) or shape.recipe.retime is None:
+            return self
+        return self.at_frame(self.at(shape.recipe.retime.frame))
 
     def earlier(self, seconds: float) -> SceneAt:
         """The scene so many seconds before."""
