@@ -110,22 +110,24 @@ class Hands:
     def chord(self, held: str, key: str) -> None:
         ActionChains(self.chrome).key_down(held).send_keys(key).key_up(held).perform()
 
-    def picture(self) -> bytes:
-        """The pixels of the view's drawing, small."""
+    def picture(self, width: int = 96, height: int = 60) -> bytes:
+        """The pixels of the view's drawing at a size, as JSON: red, green, blue, alpha."""
         return json.dumps(
             self.chrome.execute_script(
-                "const from=document.querySelector('canvas');const to=document.createElement('canvas');to.width=96;to.height=60;"
-                "const pen=to.getContext('2d');pen.drawImage(from,0,0,96,60);return Array.from(pen.getImageData(0,0,96,60).data)"
+                "const [w,h]=arguments,from=document.querySelector('canvas'),to=document.createElement('canvas');to.width=w;to.height=h;"
+                "const pen=to.getContext('2d');pen.drawImage(from,0,0,w,h);return Array.from(pen.getImageData(0,0,w,h).data)",
+                width,
+                height,
             )
         ).encode()
 
-    def still_picture(self) -> bytes:
+    def still_picture(self, width: int = 96, height: int = 60) -> bytes:
         """The picture once it has stopped changing."""
 
         def same() -> bytes | None:
-            one = self.picture()
+            one = self.picture(width, height)
             time.sleep(0.4)
-            return one if self.picture() == one else None
+            return one if self.picture(width, height) == one else None
 
         return self.until(same)
 

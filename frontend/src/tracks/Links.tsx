@@ -1,5 +1,6 @@
 import styled from "styled-components";
 import { zonesOf } from "../document/defaults";
+import { rulingFields } from "../document/steps";
 import { type Field, type Item, inOrder, type Shape, type Step } from "../document/types";
 import { CommandMenu, WordButton } from "../parts/Choice";
 import { useCommit, useEditing } from "../parts/editing";
@@ -99,14 +100,25 @@ function Link({ pointer, step, told, fieldId, field }: LinkProps) {
   const put = (label: string, name: string, value: string | null) =>
     commit(label, [{ op: "replace", path: `${pointer}/${name}`, value }]);
   const name = `${field.letter} ${field.name}`;
+  const rules = rulingFields(step).includes(fieldId);
   if (step.field !== fieldId) {
     return (
       <Press
         type="button"
-        aria-label={`${name} does not drive ${told}`}
-        title={`Let ${field.letter} drive ${told}`}
+        aria-label={rules ? `${name} rules a setting of ${told}` : `${name} does not drive ${told}`}
+        title={
+          rules
+            ? `${field.letter} rules a setting of ${told}; press to let it drive the step`
+            : `Let ${field.letter} drive ${told}`
+        }
         onClick={() => put(`${field.letter} drives ${told}`, "field", fieldId)}
-      />
+      >
+        {rules && (
+          <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden="true" fill="none" stroke="var(--sea)">
+            <circle cx="8" cy="8" r="3.5" strokeWidth="1.5" />
+          </svg>
+        )}
+      </Press>
     );
   }
   const zone = step.zone;

@@ -50,7 +50,7 @@ def hoarfrost() -> JsonValue:
             },
             "camera": {
                 "kind": "camera", "name": "Camera", "rank": 8, "angle": 34,
-                "place": keyed((0, [1.6, 1.35, 5.2]), (119, [0.5, 1.6, 4.7])), "turn": keyed((0, [-1.5, 16, 0]), (119, [-3, 6, 0])),
+                "place": keyed((0, [1.8, 1.3, 6.1]), (119, [0.6, 1.5, 5.5])), "turn": keyed((0, [-1.5, 16, 0]), (119, [-3, 6, 0])),
             },
         },
         "fields": _fields(),
