@@ -160,9 +160,10 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
   if (!report) return null;
   const step = costs.find((cost) => cost.node === `step ${shapeId}/${id}`);
   const march = costs.find((cost) => cost.node === `march ${shapeId}/${id}`);
+  const solved = costs.find((cost) => cost.node === `solved ${shapeId}/${id}`);
   // Shapes are made once; what is made anew from frame to frame is what one waits for.
   const slowest = costs
-    .filter((cost) => !cost.node.startsWith("shape "))
+    .filter((cost) => !cost.node.startsWith("shape ") && cost.kind !== "solved")
     .reduce((most, cost) => (cost.milliseconds > most.milliseconds ? cost : most), { node: "", milliseconds: 2 });
   return (
     <Meta>
@@ -178,6 +179,7 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
           {step.hits > 0 && `, kept ${step.hits}×`}, {bytes(step.bytes)}
         </span>
       )}
+      {solved && solved.made > 0 && <span>found once in {told(solved.milliseconds)}</span>}
       {march && <span>swung here in {told(march.milliseconds)}</span>}
       {(slowest.node === step?.node || slowest.node === march?.node) && <Slowest>slowest</Slowest>}
     </Meta>

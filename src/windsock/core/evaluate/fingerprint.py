@@ -9,7 +9,7 @@ from functools import cache
 from importlib import metadata, resources
 from importlib.resources.abc import Traversable
 
-LIBRARIES = ("numpy", "numba", "scipy")
+LIBRARIES = ("numpy", "numba", "scipy", "manifold3d", "libigl")
 
 
 def fingerprint(*parts: object) -> str:

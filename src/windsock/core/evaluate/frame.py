@@ -387,8 +387,8 @@ class Evaluator:
         drive, reading, drive_key = None, None, None
         field_id, overall = shape.recipe.driving(step)
         if field_id is not None:
-            at_bodies = part.pieces if (step.whole and part.copies is None) else None
-            if step.whole and part.copies is None and at_bodies is None:
+            at_bodies = part.pieces if (step.by_bodies and part.copies is None) else None
+            if step.by_bodies and part.copies is None and at_bodies is None:
                 at_bodies = whole(part.mesh)
             measured = part.mesh if at_bodies is None else at_bodies.places
             measured_key = key if at_bodies is None else scene.key("bodies", key)

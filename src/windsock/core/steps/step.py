@@ -161,6 +161,11 @@ class StepBase(Declared):
     field: Id | None = None
     amount: Annotated[NumberParameter, Quantity("How much the step counts", low=0, high=1, drag=0.005)] = 1.0
 
+    @property
+    def by_bodies(self) -> bool:
+        """Whether it is driven at the middles of pieces and copies, as it is set."""
+        return self.whole
+
     def items(self) -> tuple[str, ...]:
         """The ids of the controllers and paths that it reads."""
         return ()
