@@ -94,13 +94,18 @@ def _recipe() -> JsonValue:
                 "turn": [24, 40, 24], "axes": "own",
             },
             "burst": {
-                "kind": "release", "rank": 3, "part": "tiles", "field": "wave", "speed": 2.9, "way": "away", "source": "breath",
+                "kind": "release", "rank": 3, "part": "tiles", "field": "wave", "speed": 4.4, "way": "away", "source": "breath",
                 "stray": 0.5, "wait": 0.12, "pull": 9.81, "drag": 0.35, "spin": 900, "floor": "height", "height": 0.4,
                 "bounce": 0.42, "friction": 0.3,
             },
+            "stone": {
+                "kind": "shade", "rank": 3.5, "field": "stone", "zone": "value", "laid": "everywhere",
+                "ramp": {"stops": {"s1": {"at": 0.2, "colour": "#6F6352"}, "s2": {"at": 0.8, "colour": "#A39683"}}},
+            },
             "damp": {
                 "kind": "shade", "rank": 4, "field": "wave", "zone": "inside",
-                "ramp": {"stops": {"s1": {"at": 0, "colour": GROUT}, "s2": {"at": 1, "colour": "#4E463C"}}},
+                "amount": 0.62,
+                "ramp": {"stops": {"s1": {"at": 0, "colour": GROUT}, "s2": {"at": 1, "colour": "#3E372E"}}},
             },
         },
     }  # fmt: skip
@@ -132,7 +137,12 @@ def _fields() -> dict[str, JsonValue]:
         "kind": "noise", "rank": 0, "pattern": "gradient", "size": 0.9, "octaves": 2, "contrast": 75, "stretch": [2.2, 0.5, 1.0],
         "seed": 12,
     }  # fmt: skip
+    stone: dict[str, JsonValue] = {
+        "kind": "noise", "rank": 0, "pattern": "billow", "size": 0.34, "octaves": 4, "contrast": 45, "stretch": [1.8, 0.7, 1.0],
+        "seed": 31,
+    }  # fmt: skip
     return {
+        "stone": {"letter": "D", "name": "Stone", "rank": 3, "sources": {"noise": stone}},
         "wave": {"letter": "A", "name": "Wave", "rank": 0, "level": 0.5, "band": 0.46, "sources": {"edge": across, "grain": grain}},
         "front-side": {"letter": "B", "name": "Front of the wall", "rank": 1, "sources": {"facing": facing}},
         "bands": {"letter": "C", "name": "Glaze", "rank": 2, "level": 0.55, "band": 0.06, "sources": {"noise": bands}},
