@@ -95,7 +95,7 @@ def test_before_is_shown_while_b_is_held_and_also_while_playing(hands: Hands, li
     hands.until(lambda: hands.frame_shown == 58)
     hands.type_value("/fields/fog-front/level", "0.2")
     hands.saved(1)
-    cut = 'return Number(document.querySelector("[aria-label^=Step]").innerText.match(/→ ([\\d,]+) faces/)[1].replace(",",""))'
+    cut = 'return Number(document.querySelector("[aria-label$=\'Cut away\']").innerText.match(/→ ([\\d,]+) faces/)[1].replace(",",""))'
     after = hands.until(lambda: (hands.chrome.execute_script(cut) < 4000) and hands.chrome.execute_script(cut))
     ActionChains(hands.chrome).key_down("b").perform()
     before = hands.until(lambda: (now := hands.chrome.execute_script(cut)) > after and now)

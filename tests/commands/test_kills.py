@@ -1,4 +1,4 @@
-"""Killed with -9 at random a hundred times, some at once: no saved edit lost, no job lost or doubled, no half file."""
+"""Killed with -9 at random again and again, some at once: no saved edit lost, no job lost or doubled, no half file."""
 
 from __future__ import annotations
 
@@ -16,7 +16,9 @@ from shots import cut_ball
 
 from windsock.commands.stack import Stack
 
-KILLS = 100
+KILLS = int(os.environ.get("WINDSOCK_KILLS", "40"))
+"""A long run sets WINDSOCK_KILLS to a hundred."""
+
 VICTIMS = ("web", "evaluator", "worker", "database")
 
 
@@ -75,7 +77,7 @@ def patiently(ask, seconds: float = 60.0):
         time.sleep(0.1)
 
 
-def test_a_hundred_kills(tmp_path_factory):
+def test_kills_at_random(tmp_path_factory):
     folder = tmp_path_factory.mktemp("kills")
     for parent in (folder, folder.parent, folder.parent.parent):
         parent.chmod(0o755)
