@@ -2933,7 +2933,8 @@ export interface components {
          *
          *     Pieces stay where they are until a later step moves them. Sites lie in the shape by chance, on its surface, or along a
          *     path; a field that drives the step makes them denser where its weight is, as it is at the first frame. `gap` is left
-         *     out between two cells. Pieces of an open mesh are sheets; `thickness` gives them a back. Pieces are found on the shape
+         *     out between two cells. The edges of pieces that close are rounded over `rounding`, once they or those they touch have
+         *     moved. Pieces of an open mesh are sheets; `thickness` gives them a back. Pieces are found on the shape
          *     at rest, so that they stay the same ones while it moves.
          */
         Fracture: {
@@ -3029,6 +3030,12 @@ export interface components {
             path: string | null;
             /** Rank */
             rank: number;
+            /**
+             * Rounding
+             * @description Width of the rounded edges
+             * @default 0
+             */
+            rounding: number;
             /**
              * Seed
              * @description Which of the chances

@@ -1,13 +1,11 @@
-import { quantity } from "../document/quantities";
 import { carriersFor, targetsFor } from "../document/uses";
 import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing, useShot } from "../parts/editing";
-import { NumberValue } from "../parts/NumberValue";
 import { carry } from "../view/carrying";
+import { vectorsOf } from "./steps/values";
 
-const AXES = ["X", "Y", "Z"] as const;
 const MARK = "#8A3FA0";
 
 /** Where an item stands, how it is turned and stretched, as a sentence. */
@@ -23,18 +21,7 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
       { op: "replace", path: `${pointer}/mark`, value: colour },
     ]);
   const targets = targetsFor(items, id).map(([key, one]) => [key, one.name] as const);
-  const vector = (name: string, label: string) =>
-    AXES.map((letter, axis) => (
-      <span key={letter}>
-        {axis > 0 && " "}
-        <NumberValue
-          pointer={`${pointer}/${name}`}
-          axis={axis as 0 | 1 | 2}
-          quantity={quantity(model, name)}
-          label={`${label} ${letter}`}
-        />
-      </span>
-    ));
+  const vector = vectorsOf(model, pointer);
   return (
     <>
       Stands at {vector("place", "Place")}, turned {vector("turn", "Turn")}

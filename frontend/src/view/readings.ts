@@ -31,7 +31,8 @@ export function heatMaterial(level: number, band: number): THREE.ShaderMaterial 
         value = heat;
         #include <beginnormal_vertex>
         #include <begin_vertex>
-        facing = normalize(normalMatrix * objectNormal);
+        vec3 turned = objectNormal;
+        facing = normalize(normalMatrix * turned);
         gl_Position = projectionMatrix * modelViewMatrix * vec4(transformed, 1.0);
       }`,
     fragmentShader: `

@@ -228,3 +228,23 @@ def test_a_crossed_and_a_doubled_mesh_still_give_pieces():
 def test_too_many_blocks_are_refused_with_what_to_do():
     with pytest.raises(Refusal, match="Take larger ones"):
         broken(into="blocks", block=[0.01, 0.01, 0.01])
+
+
+@pytest.mark.parametrize("width", [0.05, 0.1])
+def test_edges_of_loose_pieces_are_rounded_and_of_welded_ones_not(width):
+    box = {"kind": "box", "divisions": 4}
+    plain = {"into": "slabs", "count": 2, "uneven": 0.0, "axis": "x"}
+    still = broken(box, rounding=width, **plain).mesh
+    used = still.points[np.unique(still.faces)]
+    # While nothing has moved every point lies on the box.
+    assert np.abs(np.abs(used).max(axis=1) - 0.5).max() < 1e-6
+    sharp, rounded = (broken(box, loose=True, rounding=one, **plain).mesh for one in (0.0, width))
+    assert set(times_of_edges(rounded)) == {2}
+    lost = closed_volume(sharp) - closed_volume(rounded)
+    # A parabola of depth 0.35 w at the edge takes about its area along the twelve edges of two half boxes, 16 m in all;
+    # what a right angle allows lies between nothing and the whole chamfer, w^2 / 2.
+    assert 0.1 * width**2 * 16 < lost < 0.5 * width**2 * 16
+    moved = np.abs(np.abs(rounded.points[:, 1:]).max(axis=1) - 0.5) > 1e-4
+    corner = np.sort(0.5 - np.abs(rounded.points[:, 1:]), axis=1)[:, 1]
+    inner = np.minimum(np.abs(np.abs(rounded.points[:, 0]) - 0.5), np.abs(rounded.points[:, 0]))
+    assert (np.minimum(corner, inner)[moved] < 1.3 * width).all()

@@ -82,7 +82,8 @@ export function FractureMore({ pointer, step, put }: SentenceProps<"fracture">) 
   return (
     <>
       {cut && <>Between two pieces {value("gap", "Gap", false)} is left out. </>}
-      Pieces of an open mesh are {value("thickness", "Thickness", false)} thick. Their chances are number{" "}
+      Pieces of an open mesh are {value("thickness", "Thickness", false)} thick. Edges are rounded over{" "}
+      {value("rounding", "Rounding", false)} once a piece has moved. Their chances are number{" "}
       {value("seed", "Seed", false)}. Inside, they have <LookSentence pointer={`${pointer}/inside`} backs={false} />.{" "}
       {step.into === "cells" && <StepCurve pointer={pointer} step={step} put={put} />}
     </>

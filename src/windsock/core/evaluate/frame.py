@@ -430,7 +430,7 @@ class Evaluator:
                 measured_at,
                 keep,
             )
-            here = Here(scene.at, matrix, subject, asked, key, self._checked(step_id))
+            here = Here(scene.at, matrix, subject, asked, key, self._broken_so_far)
             solved_key = None
             if isinstance(step, SolvedStep):
                 problem = step.problem(part, here)
@@ -455,14 +455,9 @@ class Evaluator:
         assert isinstance(shape, Shape)
         return self._recipe(then, self.at_rest(then, item_id), shape, then.placement(item_id), [])["body"]
 
-    def _checked(self, step_id: str) -> Callable[[float], None]:
-        del step_id
-
-        def check(share: float) -> None:
-            self.watch.check()
-            self.watch.progress("Breaking the shape into pieces", share)
-
-        return check
+    def _broken_so_far(self, share: float) -> None:
+        self.watch.check()
+        self.watch.progress("Breaking the shape into pieces", share)
 
     def _drive(
         self,
@@ -481,15 +476,12 @@ class Evaluator:
         def on_mesh(field: str) -> Values:
             return self.field_on(scene, field, mesh, mesh_key, matrix, subject, alone)
 
-        def band_at(elements: Elements, values: Values) -> Band:
-            return scene.field_band(field_id, elements, values)
-
         level, band = (
             scene.field_edge(field_id)[0],
             self.band_on(scene, field_id, mesh, mesh_key, matrix, subject, alone),
         )
         elements = elements_of(mesh, matrix, subject, alone)
-        drive = Drive(elements, on_mesh(field_id), measured(field_id), level, band, band_at=band_at)
+        drive = Drive(elements, on_mesh(field_id), measured(field_id), level, band)
         return (
             drive if overall is None else replace(drive, overall=on_mesh(overall), measured_overall=measured(overall))
         )

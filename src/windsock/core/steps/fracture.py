@@ -30,6 +30,7 @@ from windsock.core.geometry.breaking import (
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Floats, Mesh, smooth_normals
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.rounding import with_rounding
 from windsock.core.geometry.sites import Accept, blocks, sites_along, sites_on, sites_within, slabs
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.cells import cell_corners
@@ -57,7 +58,8 @@ class Fracture(WeightedStep):
 
     Pieces stay where they are until a later step moves them. Sites lie in the shape by chance, on its surface, or along a
     path; a field that drives the step makes them denser where its weight is, as it is at the first frame. `gap` is left
-    out between two cells. Pieces of an open mesh are sheets; `thickness` gives them a back. Pieces are found on the shape
+    out between two cells. The edges of pieces that close are rounded over `rounding`, once they or those they touch have
+    moved. Pieces of an open mesh are sheets; `thickness` gives them a back. Pieces are found on the shape
     at rest, so that they stay the same ones while it moves.
     """
 
@@ -73,6 +75,7 @@ class Fracture(WeightedStep):
     uneven: Annotated[float, Quantity("How uneven the slabs are", low=0, high=1, drag=0.005)] = 0.5
     block: Annotated[Vector, Quantity("Size of a block", unit="m", low=0.001, high=1e4)] = (0.25, 0.25, 0.25)
     gap: Annotated[float, Quantity("Left out between two pieces", unit="m", low=0, high=1e3, drag=0.001)] = 0.0
+    rounding: Annotated[float, Quantity("Width of the rounded edges", unit="m", low=0, high=1e3, drag=0.001)] = 0.0
     thickness: Annotated[float, Quantity("How thick the pieces of a sheet are", unit="m", low=0, high=1e3)] = 0.0
     inside: Annotated[Look, Field(description="The look of the faces inside")] = INSIDE_LOOK
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
@@ -86,7 +89,7 @@ class Fracture(WeightedStep):
     def problem(self, part: Part, here: Here) -> Problem:
         """The pattern of the pieces, which depends on the shape at rest and not on how it is moved."""
         mesh, stance = part.mesh, stance_of(here.matrix)
-        settings = self.model_dump(mode="json", exclude={"rank", "on", "part", "inside"})
+        settings = self.model_dump(mode="json", exclude={"rank", "on", "part", "inside", "rounding"})
         line = self._line(here, stance)
         dense = self.into == "cells" and self.sites != "path"
         denser = here.ask.start_key() if dense else None
@@ -105,14 +108,16 @@ class Fracture(WeightedStep):
         inner = np.isfinite(cast(Values, here.solved["facing"])[:, 0])
         mesh = _looking(mesh, inner, part.look, self.inside, here.at)
         largest = float(np.linalg.svd(stance_of(here.matrix).stretch, compute_uv=False)[0])
+        solid, rounded = bool(here.solved["solid"].any()), None
+        if self.rounding > 0 and (solid or self.thickness > 0):
+            mesh, rounded = with_rounding(mesh, self.rounding / largest)
         pieces = replace(
             pieces,
             radius=(pieces.radius * largest).astype(np.float32),
             touching=None if self.gap > 0 and self.into not in ("faces", "islands") else pieces.touching,
         )
-        solid = bool(here.solved["solid"].any())
         backs = "hidden" if solid or self.thickness > 0 else part.backs
-        return replace(part, mesh=mesh, pieces=pieces, solid=solid, backs=backs)
+        return replace(part, mesh=mesh, pieces=pieces, solid=solid, backs=backs, rounded=rounded)
 
     def _line(self, here: Here, stance: Stance) -> Values | None:
         """(p, 3) places of the path in the level space, as it lies at the shot's first frame."""

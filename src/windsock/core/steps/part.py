@@ -14,6 +14,8 @@ from windsock.core.fields.zones import Band, Zone, zone_weight
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.rounding import Rounded
+from windsock.core.kernels.bodies import linear_parts
 from windsock.core.look import Look
 from windsock.core.steps.copies import Copies
 from windsock.core.timing.curve import Curve
@@ -24,7 +26,8 @@ class Part:
     """A named outcome of a recipe: geometry, its look, and what is seen of its faces from behind (a look: its own).
 
     alpha: whether an opacity below 1 is blended, or cut at 1/2. pieces: what the mesh is in, where it is broken; its points
-    say which they belong to; solid: whether they are closed. copies: where the part is copies of models, standing at the points of the mesh, which then has
+    say which they belong to; solid: whether they are closed; rounded: what
+    rounds their edges where they are loose. copies: where the part is copies of models, standing at the points of the mesh, which then has
     no faces.
     """
 
@@ -34,11 +37,12 @@ class Part:
     alpha: Literal["blend", "cut"] = "blend"
     pieces: Bodies | None = None
     solid: bool = False
+    rounded: Rounded | None = None
     copies: Copies | None = None
 
     @property
     def nbytes(self) -> int:
-        return self.mesh.nbytes + sum(one.nbytes for one in (self.pieces, self.copies) if one is not None)
+        return self.mesh.nbytes + sum(one.nbytes for one in (self.pieces, self.copies, self.rounded) if one is not None)
 
     def faces(self) -> int:
         """How many faces it has, those of its copies counted."""
@@ -53,14 +57,31 @@ class Part:
         if self.copies is None:
             if self.pieces is None or self.mesh.piece is None or self.mesh.origin is None:
                 return self
-            hidden = self.pieces.welded()[self.mesh.piece[self.mesh.faces[:, 0]]] & (self.mesh.origin < 0)
+            welded = self.pieces.welded()
+            mesh = self._loose_ones_rounded(welded)
+            hidden = welded[self.mesh.piece[mesh.faces[:, 0]]] & (self.mesh.origin < 0)
             left = np.flatnonzero(~hidden)
-            return (
-                self if len(left) == len(hidden) else replace(self, mesh=self.mesh.faced(self.mesh.faces[left], left))
-            )
+            if len(left) == len(hidden):
+                return self if mesh is self.mesh else replace(self, mesh=mesh)
+            return replace(self, mesh=mesh.faced(mesh.faces[left], left))
         there = self.there()
         # A few that are not there cost less than taking the others out.
         return self if there.sum() >= MOSTLY * len(there) else self.only(there)
+
+    def _loose_ones_rounded(self, welded: NDArray[np.bool_]) -> Mesh:
+        """The mesh with the edges of its loose pieces rounded; as it is where a later step has changed its points."""
+        rounded, pieces, mesh = self.rounded, self.pieces, self.mesh
+        if rounded is None or pieces is None or mesh.piece is None or len(rounded.inward) != len(mesh.points):
+            return mesh
+        linear = linear_parts(pieces.turn, pieces.size)[mesh.piece]
+        loose = ~welded[mesh.piece][:, None]
+        inward = np.einsum("nij,nj->ni", linear, rounded.inward.astype(np.float64))
+        turned = np.einsum(
+            "nij,nj->ni", linear_parts(pieces.turn, np.ones_like(pieces.size))[mesh.piece], rounded.normals
+        )
+        points = np.where(loose, mesh.points + inward, mesh.points).astype(np.float32)
+        normals = np.where(loose, turned, mesh.normals).astype(np.float32)
+        return replace(mesh, points=points, normals=normals)
 
     def there(self) -> NDArray[np.bool_]:
         """(k,) which of the copies have a size."""
@@ -92,7 +113,6 @@ class Drive:
 
     elements: the points of the entering part. values: (n,) at them. measure: the field at any elements. overall: (n,)
     the recipe's overall field at the points, or None. band: its width in values, at all points or (n,). measured_overall: that at any elements.
-    band_at: the band's width at any elements, where the field has these values.
     """
 
     elements: Elements
@@ -102,7 +122,6 @@ class Drive:
     band: Band
     overall: Values | None = None
     measured_overall: Callable[[Elements], Values] | None = None
-    band_at: Callable[[Elements, Values], Band] | None = None
 
     def zone(self, zone: Zone, curve: Curve | None) -> Values:
         """(n,) the weight of a zone, through a curve."""
@@ -113,14 +132,6 @@ class Drive:
         """(n,) the same times the overall field."""
         weight = self.zone(zone, curve)
         return weight if self.overall is None else weight * self.overall
-
-    def weight_at(self, elements: Elements, zone: Zone, curve: Curve | None) -> Values:
-        """(n,) the same at any elements."""
-        values = self.measure(elements)
-        band = self.band if self.band_at is None else self.band_at(elements, values)
-        weight = zone_weight(zone, values, self.level, band)
-        weight = weight if curve is None else curve(weight)
-        return weight if self.measured_overall is None else weight * self.measured_overall(elements)
 
     def lowered(self) -> Values:
         """(n,) the values times the overall field: what a cutting step compares with the level."""
