@@ -5,7 +5,10 @@ from __future__ import annotations
 import pytest
 from shots import cut_ball
 
-STARTERS = ["soft-dissolve", "sweep", "growing-reveal", "near-glow"]
+STARTERS = [
+    "soft-dissolve", "sweep", "growing-reveal", "near-glow", "flaking-dissolve", "shredder", "needle-coat", "knot-reveal",
+    "burst-and-bounce",
+]  # fmt: skip
 
 
 def never_reaching() -> dict:

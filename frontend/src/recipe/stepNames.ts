@@ -28,5 +28,4 @@ export const UNDRIVEN: Partial<Record<Step["kind"], string>> = {
     "No field drives this, so every face is split. Choose a field in place of “everywhere” to split where it matters.",
   shade:
     "No field drives this, so the whole shape is the upper end of the ramp. Choose a field in place of “everywhere”.",
-  wire: "No field drives this, so every edge becomes a wire. Choose a field in place of “everywhere” to have them in a part.",
 };
