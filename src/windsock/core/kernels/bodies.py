@@ -186,20 +186,6 @@ def _lean(upright, lean, way, angle, made):  # pragma: no cover - compiled
             made[k, axis] = turned[axis]
 
 
-def turned_each(turn: Floats | Reals, vectors: Reals) -> Reals:
-    """(k, 3) vectors, each turned by its (k, 4) quaternion."""
-    made = np.empty((len(turn), 3))
-    _turn_each(np.asarray(turn, dtype=np.float64), vectors, made)
-    return made
-
-
-@njit(cache=True, nogil=True)
-def _turn_each(turn, vectors, made):  # pragma: no cover - compiled
-    for k in range(len(turn)):
-        q = (turn[k, 0], turn[k, 1], turn[k, 2], turn[k, 3])
-        made[k, 0], made[k, 1], made[k, 2] = _turned(q, vectors[k, 0], vectors[k, 1], vectors[k, 2])
-
-
 def product(first: Reals, second: Reals) -> Reals:
     """(k, 4) quaternions that turn as `second` does and then as `first` does; either may be one for all."""
     made = np.empty(np.broadcast_shapes(first.shape, second.shape))

@@ -45,11 +45,11 @@ class Part:
         return self.mesh.nbytes + sum(one.nbytes for one in (self.pieces, self.copies, self.rounded) if one is not None)
 
     def faces(self) -> int:
-        """How many faces it has, those of its copies counted."""
+        """How many faces it has, those of the copies that have a size counted."""
         if self.copies is None:
             return len(self.mesh.faces)
         each = np.array([len(model.mesh.faces) for model in self.copies.models] or [0])
-        return int(each[self.copies.kind].sum())
+        return int(each[self.copies.kind[self.there()]].sum())
 
     def seen(self) -> Part:
         """The part as it is drawn: without the copies that have no size, which are kept only so that later steps find the
