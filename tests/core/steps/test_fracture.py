@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from manifold3d import Manifold
 from scipy.spatial import KDTree
 from shots import closed_volume, evaluator, parse_shot, parts_of, recipe_shot, times_of_edges
 
 from windsock.core.geometry.mesh import Mesh, face_areas
-from windsock.core.geometry.sites import sites_on, sites_within
+from windsock.core.geometry.sites import blocks, sites_on, sites_within, slabs
 from windsock.core.kernels.cells import cell_corners
 from windsock.core.kernels.clipping import parted
 from windsock.core.kernels.solids import shards, solid_of
-from windsock.core.refusals import Refusal
+from windsock.core.refusals import Cancelled, Refusal
 from windsock.core.shapes.sphere import Sphere, build_sphere
 from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
@@ -58,17 +59,56 @@ def test_every_point_of_a_cell_is_nearest_to_its_own_site(count):
     solid = solid_of(points, ball.faces)
     assert solid is not None
     made = shards(solid, cells, np.arange(len(ball.faces)), lambda share: None)
-    assert len(made) == count
+    np.testing.assert_array_equal(np.unique(made.cell), np.arange(count))
     tree = KDTree(sites)
-    for shard in made:
-        own = np.linalg.norm(shard.corners.reshape(-1, 3) - sites[shard.cell], axis=1)
-        nearest, _ = tree.query(shard.corners.reshape(-1, 3))
-        assert (own - nearest).max() < 2e-5
+    places = made.corners.reshape(-1, 3)
+    nearest, _ = tree.query(places)
+    assert np.abs(np.linalg.norm(places - sites[np.repeat(made.cell, 3)], axis=1) - nearest).max() < 2e-5
     cell, source, shares = parted(points, ball.faces, sites, 0.0)
     corners = np.einsum("tij,tjk->tik", shares, points[ball.faces[source]]).reshape(-1, 3)
     nearest, _ = tree.query(corners)
     assert np.abs(np.linalg.norm(corners - sites[np.repeat(cell, 3)], axis=1) - nearest).max() < 1e-9
     assert np.bincount(source, np.repeat(1, len(source))).min() >= 1
+
+
+def test_cells_cut_out_together_are_those_cut_out_one_by_one():
+    """The plain loop of manifold3d as the slow twin, on two balls, one of which lies within a single cell."""
+    one, other = (build_sphere(Sphere(radius=radius, subdivisions=3), Moment(0, 0)) for radius in (1.0, 0.05))
+    points = np.concatenate([one.points, other.points + np.float32([2.5, 0.1, 0])]).astype(float)
+    faces = np.concatenate([one.faces, other.faces + len(one.points)]).astype(np.int32)
+    sites = np.concatenate([sites_within(one.points.astype(float), one.faces, 40, 5, None), [[2.4, 0, 0], [2.4, 5, 0]]])
+    cells = cell_corners(sites, points.min(axis=0) - 0.1, points.max(axis=0) + 0.1, 0.0)
+    solid = solid_of(points, faces)
+    assert solid is not None
+    made = shards(solid, cells, np.arange(len(faces)), lambda share: None)
+    for cell, corners in enumerate(cells):
+        own = made.corners[made.cell == cell]
+        volume = np.einsum("ti,ti->t", own[:, 0], np.cross(own[:, 1], own[:, 2])).sum() / 6
+        alone = 0.0 if corners is None else (solid ^ Manifold.hull_points(corners)).volume()
+        assert volume == pytest.approx(alone, abs=1e-6)
+    assert (made.source[made.cell == 40] >= len(one.faces)).all()
+    assert len(made.source[made.cell == 40]) == len(other.faces)
+
+
+@pytest.mark.parametrize("into", ["cells", "blocks", "slabs"])
+def test_work_on_pieces_can_be_stopped(into):
+    told: list[float] = []
+
+    def check(share: float) -> None:
+        told.append(share)
+        if share > 0:
+            raise Cancelled
+
+    ball = build_sphere(Sphere(radius=1, subdivisions=3), Moment(0, 0))
+    points = ball.points.astype(float)
+    sites = {"cells": sites_within(points, ball.faces, 20, 1, None), "blocks": blocks(-np.ones(3), np.ones(3), np.full(3, 0.7)),
+             "slabs": slabs(-np.ones(3), np.ones(3), 0, 6, 0.0, 1)}[into]  # fmt: skip
+    cells = cell_corners(sites, np.full(3, -1.1), np.full(3, 1.1), 0.0)
+    solid = solid_of(points, ball.faces)
+    assert solid is not None
+    with pytest.raises(Cancelled):
+        shards(solid, cells, np.arange(len(ball.faces)), check)
+    assert len(told) == 2
 
 
 @pytest.mark.parametrize("gap", [0.0, 0.05])

@@ -13,7 +13,7 @@ from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Mesh, face_areas
 from windsock.core.kernels.bodies import NO_TURN
 from windsock.core.kernels.nearest import nearest_points
-from windsock.core.kernels.solids import Shard
+from windsock.core.kernels.solids import Shards
 from windsock.core.kernels.together import together
 
 Reals = NDArray[np.float64]
@@ -90,25 +90,12 @@ def of_sheets(cell: Numbers, source: Numbers, shares: Reals, points: Reals, face
     return on_surface(cell, together(joined), source, shares, joined)
 
 
-def of_shards(shards: list[Shard], points: Reals, faces: NDArray[np.int32]) -> Triangles:
+def of_shards(shards: Shards, points: Reals, faces: NDArray[np.int32]) -> Triangles:
     """The triangles of what cells cut out of a solid. points: (n, 3) of the mesh, in metres; faces: (m, 3) of it."""
-    none = np.zeros(0, dtype=np.int64)
-    if not shards:
-        return on_surface(none, none, none, np.zeros((0, 3, 3)), none.reshape(0, 3))
-    pieces: list[Numbers] = []
-    names: list[Numbers] = []
-    count, named = 0, 0
-    for shard in shards:
-        label = together(shard.joined)
-        pieces.append(label + count)
-        names.append(shard.joined + named)
-        count += int(label.max(initial=-1)) + 1
-        named += int(shard.joined.max(initial=-1)) + 1
-    corners = np.concatenate([shard.corners for shard in shards])
-    source = np.concatenate([shard.source for shard in shards])
-    cell = np.concatenate([np.full(len(shard.source), shard.cell) for shard in shards])
+    corners, source = shards.corners, shards.source
     outside = source >= 0
-    made = on_surface(cell, np.concatenate(pieces), source, np.zeros((len(source), 3, 3)), np.concatenate(names))
+    shares = np.zeros((len(source), 3, 3))
+    made = on_surface(shards.cell, together(shards.joined), source, shares, shards.joined)
     made.shares[outside] = _shares(corners[outside], points[faces[source[outside]]])
     inner = corners[~outside]
     facing = np.cross(inner[:, 1] - inner[:, 0], inner[:, 2] - inner[:, 0])

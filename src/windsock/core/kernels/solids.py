@@ -3,26 +3,35 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from manifold3d import Manifold
 from manifold3d import Mesh as Raw
 from numpy.typing import NDArray
+from scipy.spatial import ConvexHull, cKDTree
+
+from windsock.core.kernels.together import together
 
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
 
-FEW = 32
-"""So many cells are cut out of a solid one by one; of more, first each half of them together."""
+AT_ONCE = 16
+"""So many cells are cut out of a solid together at most, so that the work can be stopped in between."""
+
+TOUCHING = 1e-6
+"""Corners of cells nearer than this share of their extent are at one place."""
 
 
 @dataclass(frozen=True, eq=False)
-class Shard:
-    """What one cell cuts out of a solid. corners: (t, 3, 3) of its triangles, in metres. source: (t,) the face of the solid
-    that each is a part of, -1 for those on the cut. joined: (t, 3) which corners are the same point."""
+class Shards:
+    """What cells cut out of a solid, as t triangles.
 
-    cell: int
+    cell: (t,) which cell each lies in. corners: (t, 3, 3) in metres. source: (t,) the face of the solid that each is a part
+    of, -1 for those on the cut. joined: (t, 3) which corners are the same point; those of two cells never are.
+    """
+
+    cell: Numbers
     corners: Reals
     source: Numbers
     joined: Numbers
@@ -53,38 +62,28 @@ def _closed(faces: NDArray[np.int32]) -> bool:
     return bool((np.diff(there) > 0).all() and np.array_equal(there, back))
 
 
-def shards(solid: Manifold, cells: list[Reals | None], named: Numbers, check: Callable[[float], None]) -> list[Shard]:
+def shards(solid: Manifold, cells: list[Reals | None], named: Numbers, check: Callable[[float], None]) -> Shards:
     """What is left of a solid within each cell, given by its corners. named: (m,) what `source` calls each of its faces.
     check: told how much is done, may raise.
 
-    Many cells are halved again and again along their widest side, and each half is cut out by the convex body about it
-    first, so that a cell is cut out of little more than what it keeps.
+    Cells that touch none of each other are cut out together: to go through the solid once for each of a few colours of a
+    map of the cells is less than once for each cell.
     """
     original = int(solid.to_mesh().run_original_id[0])
-    there = [cell for cell, corners in enumerate(cells) if corners is not None]
-    found: list[Shard] = []
-
-    def cut(body: Manifold, which: list[int]) -> None:
-        if body.is_empty():
-            return
-        if len(which) <= FEW:
-            for cell in which:
-                corners = cells[cell]
-                assert corners is not None
-                shard = _shard(body ^ Manifold.hull_points(corners), cell, original, named)
-                if shard is not None:
-                    found.append(shard)
-            check(len(found) / max(len(there), 1))
-            return
-        middles = np.array([_of(cells, cell).mean(axis=0) for cell in which])
-        order = np.argsort(middles[:, np.ptp(middles, axis=0).argmax()], kind="stable")
-        for half in (order[: len(order) // 2], order[len(order) // 2 :]):
-            chosen = [which[one] for one in half]
-            about = Manifold.hull_points(np.concatenate([_of(cells, cell) for cell in chosen]))
-            cut(body ^ about, chosen)
-
-    cut(solid, there)
-    return sorted(found, key=lambda shard: shard.cell)
+    found: list[Shards] = []
+    groups = _apart(cells)
+    count = 0
+    for done, group in enumerate(groups):
+        check(done / len(groups))
+        made = _cut_out(solid, original, {cell: _of(cells, cell) for cell in group}, named)
+        found.append(replace(made, joined=made.joined + count))
+        count += int(made.joined.max(initial=-1)) + 1
+    if not found:
+        none = np.zeros(0, dtype=np.int64)
+        return Shards(none, np.zeros((0, 3, 3)), none, none.reshape(0, 3))
+    every = [np.concatenate([getattr(one, name) for one in found]) for name in Shards.__dataclass_fields__]
+    order = np.argsort(every[0], kind="stable")
+    return Shards(*(values[order] for values in every))
 
 
 def _of(cells: list[Reals | None], cell: int) -> Reals:
@@ -93,16 +92,55 @@ def _of(cells: list[Reals | None], cell: int) -> Reals:
     return corners
 
 
-def _shard(body: Manifold, cell: int, original: int, named: Numbers) -> Shard | None:
-    raw = body.to_mesh()
+def _apart(cells: list[Reals | None]) -> list[list[int]]:
+    """The cells that there are in groups of which no two touch, by colouring those with most neighbours first."""
+    there = [cell for cell, corners in enumerate(cells) if corners is not None]
+    if not there:
+        return []
+    corners = np.concatenate([_of(cells, cell) for cell in there])
+    own = np.repeat(there, [len(_of(cells, cell)) for cell in there])
+    near = cKDTree(corners).query_pairs(TOUCHING * float(np.ptp(corners, axis=0).max()), output_type="ndarray")
+    beside: dict[int, set[int]] = {cell: set() for cell in there}
+    for one, other in np.unique(own[near], axis=0).tolist():
+        beside[one].add(other)
+        beside[other].add(one)
+    colour: dict[int, int] = {}
+    for cell in sorted(there, key=lambda cell: (-len(beside[cell]), cell)):
+        taken = {colour[other] for other in beside[cell] if other in colour and other != cell}
+        colour[cell] = next(number for number in range(len(there)) if number not in taken)
+    groups: list[list[int]] = [[] for _ in range(max(colour.values()) + 1)]
+    for cell in there:
+        groups[colour[cell]].append(cell)
+    return [group[start : start + AT_ONCE] for group in groups for start in range(0, len(group), AT_ONCE)]
+
+
+def _cut_out(solid: Manifold, original: int, cells: dict[int, Reals], named: Numbers) -> Shards:
+    """What cells that do not touch leave of a solid whose faces are known as those of `original`."""
+    bodies = {cell: Manifold.hull_points(corners) for cell, corners in cells.items()}
+    raw = (solid ^ Manifold.compose(list(bodies.values()))).to_mesh()
     triangles = np.asarray(raw.tri_verts).astype(np.int64)
-    if len(triangles) == 0:
-        return None
-    points = np.asarray(raw.vert_properties)[:, :3].astype(np.float64)
-    source = np.full(len(triangles), -1, dtype=np.int64)
+    corners = np.asarray(raw.vert_properties)[:, :3].astype(np.float64)[triangles]
+    cell_of = {body.original_id(): cell for cell, body in bodies.items()}
+    source, cell = np.full(len(triangles), -1, dtype=np.int64), np.full(len(triangles), -1, dtype=np.int64)
     runs = np.asarray(raw.run_index).astype(np.int64) // 3
-    for run, name in enumerate(np.asarray(raw.run_original_id)):
-        if int(name) == original:
-            own = slice(int(runs[run]), int(runs[run + 1]))
+    for run, name in enumerate(np.asarray(raw.run_original_id).tolist()):
+        own = slice(int(runs[run]), int(runs[run + 1]))
+        if name == original:
             source[own] = named[np.asarray(raw.face_id)[own]]
-    return Shard(cell, points[triangles], source, triangles)
+        else:
+            cell[own] = cell_of[name]
+    # What hangs together lies in one cell: that of its cut faces, or the one about it.
+    hangs = together(triangles)
+    of_part = np.full(int(hangs.max(initial=-1)) + 1, -1, dtype=np.int64)
+    cut = cell >= 0
+    of_part[hangs[cut]] = cell[cut]
+    _, first = np.unique(hangs, return_index=True)
+    for part in np.flatnonzero(of_part < 0):
+        of_part[part] = _about(cells, corners[first[part]].mean(axis=0))
+    return Shards(of_part[hangs], corners, source, triangles)
+
+
+def _about(cells: dict[int, Reals], place: Reals) -> int:
+    """The cell that a place lies in, or is nearest to."""
+    out = {cell: float((ConvexHull(corners).equations @ [*place, 1.0]).max()) for cell, corners in cells.items()}
+    return min(out, key=lambda cell: out[cell])
