@@ -7,6 +7,7 @@ import pytest
 from shots import evaluator, parse_shot, parts_of, recipe_shot
 
 from windsock.core.evaluate.probe import probe
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import Refusal
 
 FOG = np.array([3 - 4 * 0.6, 0, 0])
@@ -79,12 +80,35 @@ def test_wires_about_copies_are_a_part_beside_them():
     assert parts["wires"].look.emission == 2.0
     assert len(parts["wires"].copies) == len(parts["copies"].copies) == 600
     model = parts["wires"].copies.models[0].mesh
-    reach = (
-        np.linalg.norm(model.points, axis=1).max()
-        - np.linalg.norm(parts["copies"].copies.models[0].mesh.points, axis=1).max()
-    )
     # Copies are 0.06 m large: wires of 0.01 m about a form that is one metre large.
-    assert reach == pytest.approx(0.005 / 0.06, abs=0.02)
+    assert wire_width(model) == pytest.approx(0.01 / 0.06, rel=0.05)
+
+
+def wire_width(tubes: Mesh) -> float:
+    """How wide four-sided tubes are: twice the way from the middle of an end's corners to one of them."""
+    end = tubes.points[:4].astype(float)
+    return float(2 * np.linalg.norm(end - end.mean(axis=0), axis=1).mean())
+
+
+def test_wires_are_as_wide_as_said_about_copies_of_every_size():
+    wire = {"kind": "wire", "part": "copies", "width": 0.004, "edges": "sharp"}
+    varied = LAID | {"vary": 0.6, "what": "blocks"}
+    before = parts_of(recipe_shot(varied, parts=("copies",)))["copies"].copies
+    shot = parse_shot(recipe_shot(varied, wire, parts=("copies",)))
+    drawn = [item.body for item in evaluator().frame(shot, 0).draw if item.part == "copies"]
+    assert sum(len(body.copies) for body in drawn) == len(before)
+    sizes = np.concatenate([body.copies.size[:, 0] for body in drawn])
+    assert sizes.max() > 2 * sizes.min()
+    for body in drawn:
+        assert body.copies.size[:, 0] * wire_width(body.copies.models[0].mesh) == pytest.approx(0.004, rel=0.05)
+
+
+def test_wires_have_room_in_the_smallest_copies():
+    wire = {"kind": "wire", "part": "copies", "width": 1.0, "edges": "sharp"}
+    shot = parse_shot(recipe_shot(LAID | {"what": "blocks"}, wire, parts=("copies",)))
+    (body,) = [item.body for item in evaluator().frame(shot, 0).draw if item.part == "copies"]
+    # Blocks have edges of one size; wires are at most half as wide.
+    assert wire_width(body.copies.models[0].mesh) <= 0.5 * 1.1
 
 
 def test_a_probe_tells_of_the_piece_or_the_copy():

@@ -15,7 +15,7 @@ from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number
+from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number, median_edge
 from windsock.core.geometry.placement import Matrix
 from windsock.core.look import Look
 from windsock.core.steps.copies import Model
@@ -47,7 +47,7 @@ class Wire(WeightedStep):
 
     def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
         """The part as tubes about its edges, their widths in world metres. Of copies, those about the edges of their models;
-        copies of other sizes than the middle one have them as much wider or narrower."""
+        each has them as wide as is said whatever its own size, to 5 %, but no wider than half its edges are long."""
         mesh = part.mesh
         weight = self.weight(len(mesh.points), drive, here.at)
         if part.copies is not None:
@@ -59,18 +59,32 @@ class Wire(WeightedStep):
         return replace(part, mesh=_tubes(mesh, ends, radius, self.sides, here.matrix), look=look, backs="hidden")
 
     def _about_copies(self, part: Part, weight: Values, here: Here) -> Part:
-        """Copies of wires. The weight is how large they are with their wires."""
+        """Copies of wires, those that need about as thick ones of one model."""
         assert part.copies is not None
-        copies = part.copies
-        sizes = copies.size.mean(axis=1)
-        middle = float(np.median(sizes[sizes > 0])) if (sizes > 0).any() else 1.0
-        models = tuple(self._wired(model, 0.5 * here.at(self.width) / middle) for model in copies.models)
-        return replace(part, copies=replace(copies, models=models)).only(weight > 0)
+        there = (weight > 0) & (part.copies.size.mean(axis=1) > 0)
+        left = part.only(there)
+        copies = left.copies
+        assert copies is not None
+        radius = 0.5 * here.at(self.width) * weight[there] / copies.size.mean(axis=1)
+        widest = np.array([_widest(model.mesh) for model in copies.models] or [1.0])
+        step = np.round(np.log(np.minimum(radius, widest[copies.kind])) / np.log(ALIKE))
+        needed, kind = np.unique(np.column_stack([copies.kind, step]), axis=0, return_inverse=True)
+        models = tuple(self._wired(copies.models[int(one)], ALIKE**power) for one, power in needed)
+        return replace(left, copies=replace(copies, kind=kind.ravel().astype(np.int32), models=models))
 
     def _wired(self, model: Model, radius: float) -> Model:
         ends = edges_of(model.mesh, self.edges)
         mesh = _tubes(model.mesh, ends, np.full(len(model.mesh.points), radius), self.sides, np.eye(4))
         return Model(mesh, model.look if self.look is None else self.look, "hidden")
+
+
+ALIKE = 1.1
+"""Widths of wires of copies that differ by less than half of this factor are one width."""
+
+
+def _widest(mesh: Mesh) -> float:
+    """The radius of the widest wires that the edges of a mesh have room for."""
+    return max(median_edge(mesh.points, mesh.faces) / 4, 1e-9)
 
 
 def edges_of(mesh: Mesh, which: Literal["all", "squares", "sharp"]) -> NDArray[np.int64]:
