@@ -16,6 +16,7 @@ from pathlib import Path
 
 import numpy as np
 import trimesh
+from gltf_files import pictured_glb, png, skinned_glb
 
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.drawing import Drawing
@@ -28,6 +29,7 @@ from windsock.formats.font import FOLDER, Font
 from windsock.formats.importing import Held, read_file, summary
 
 SECONDS = 20
+CHECKS = np.array([[[255, 0, 0], [0, 0, 255]], [[0, 255, 0], [9, 9, 9]]], dtype=np.uint8)
 OBJ = b"mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nvt 0 0\nvn 0 0 1\ng a\nf 1/1/1 2/1/1 3/1/1\nf 1 2 4\nf -1 -2 -3\n"
 SVG = b"""<?xml version="1.0"?><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 80" width="10cm" height="8cm">
 <defs><path id="p" d="M0 0h10v10z"/></defs><style>.a{fill:#f00}</style>
@@ -35,13 +37,6 @@ SVG = b"""<?xml version="1.0"?><svg xmlns="http://www.w3.org/2000/svg" viewBox="
 <g stroke="blue" stroke-width="2" stroke-linejoin="round"><path d="M5 60 C20 20 40 90 60 50 S 90 40 95 60 Q 99 70 80 75 T 60 70 A 10 5 30 1 0 50 60"/></g></g>
 <use href="#p" x="50" y="5"/><circle cx="70" cy="20" r="12"/><rect x="5" y="5" width="20" height="9" rx="2"/>
 <polygon points="1,1 9,2 5,8"/><ellipse cx="30" cy="60" rx="8" ry="4" fill="none" stroke="#000"/></svg>"""
-
-
-def moving_glb() -> bytes:
-    """A skinned, morphing, moving square, by hand."""
-    from test_reading import skinned_glb
-
-    return skinned_glb()
 
 
 def numbered_zip() -> bytes:
@@ -64,7 +59,8 @@ WHOLE: dict[str, Callable[[], bytes]] = {
     "obj": lambda: OBJ,
     "ply": lambda: trimesh.creation.box().export(file_type="ply"),  # type: ignore[return-value]
     "stl": lambda: trimesh.creation.box().export(file_type="stl"),  # type: ignore[return-value]
-    "glb": moving_glb,
+    "glb": skinned_glb,
+    "pictured.glb": lambda: pictured_glb([png(CHECKS)], [[0, 0], [1, 0], [1, 1], [0, 1]], laid={"texCoord": 0}),
     "zip": numbered_zip,
     "svg": lambda: SVG,
     "ttf": lambda: font("ttf"),
@@ -114,6 +110,7 @@ def main() -> None:
     kind, count, seed = sys.argv[1], int(sys.argv[2]), int(sys.argv[3])
     resource.setrlimit(resource.RLIMIT_AS, (6 * 2**30, 6 * 2**30))
     whole = WHOLE[kind]()
+    kind = kind.split(".")[-1]
     use(read_file(whole, kind))
     rng = random.Random(seed)
     refused = 0

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import io
-import json
 import os
-import struct
 import subprocess
 import sys
 import zipfile
@@ -14,6 +12,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from fuzzing import OBJ, SVG, WHOLE
+from gltf_files import Packed, glb, skinned_glb
 from shots import Files, cut_ball, evaluator, parsed, times_of_edges
 
 from windsock.core.evaluate.cache import Cache
@@ -48,76 +47,6 @@ def test_mutated_files_never_crash_or_stall_a_reader(kind, tmp_path):
 
 
 # GLB that moves, made by hand after the standard
-
-
-def glb(told: dict, binary: bytes) -> bytes:
-    text = json.dumps(told).encode()
-    text += b" " * (-len(text) % 4)
-    binary += b"\0" * (-len(binary) % 4)
-    chunks = struct.pack("<I4s", len(text), b"JSON") + text + struct.pack("<I4s", len(binary), b"BIN\0") + binary
-    return b"glTF" + struct.pack("<II", 2, 12 + len(chunks)) + chunks
-
-
-class Packed:
-    """Arrays packed into one buffer, with their accessors."""
-
-    def __init__(self) -> None:
-        self.binary = b""
-        self.views: list[dict] = []
-        self.accessors: list[dict] = []
-
-    def add(self, values: object, shape: str, kind: type = np.float32) -> int:
-        array = np.asarray(values, dtype=kind)
-        content = array.tobytes()
-        self.binary += b"\0" * (-len(self.binary) % 4)
-        self.views.append({"buffer": 0, "byteOffset": len(self.binary), "byteLength": len(content)})
-        self.binary += content
-        component = {np.float32: 5126, np.uint16: 5123, np.uint8: 5121}[kind]
-        self.accessors.append(
-            {"bufferView": len(self.views) - 1, "componentType": component, "count": len(array), "type": shape}
-        )
-        return len(self.accessors) - 1
-
-    def file(self, **told: object) -> bytes:
-        head = {"asset": {"version": "2.0"}, "buffers": [{"byteLength": len(self.binary)}], "scene": 0}
-        return glb(head | {"bufferViews": self.views, "accessors": self.accessors} | told, self.binary)
-
-
-def skinned_glb() -> bytes:
-    """A square of four points: the right two hang on a joint that turns by 90 degrees in a second; a morph lifts one."""
-    data = Packed()
-    place = data.add([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], "VEC3")
-    joints = data.add([[0, 0, 0, 0], [1, 0, 0, 0], [1, 0, 0, 0], [0, 0, 0, 0]], "VEC4", np.uint8)
-    weights = data.add([[1, 0, 0, 0]] * 4, "VEC4")
-    faces = data.add([0, 1, 2, 0, 2, 3], "SCALAR", np.uint16)
-    lift = data.add([[0, 0, 0], [0, 0, 0], [0, 0, 0], [0, 0, 2]], "VEC3")
-    identity = np.tile(np.eye(4), (2, 1, 1)).reshape(2, 16)
-    bind = data.add(identity, "MAT4")
-    clock = data.add([0.0, 1.0], "SCALAR")
-    half = np.sin(np.pi / 4)
-    turn = data.add([[0, 0, 0, 1], [0, 0, half, half]], "VEC4")
-    morph = data.add([0.0, 1.0], "SCALAR")
-    mesh = {
-        "primitives": [
-            {
-                "attributes": {"POSITION": place, "JOINTS_0": joints, "WEIGHTS_0": weights},
-                "indices": faces,
-                "targets": [{"POSITION": lift}],
-            }
-        ]
-    }
-    samplers = [{"input": clock, "output": turn}, {"input": clock, "output": morph}]
-    channels = [
-        {"sampler": 0, "target": {"node": 2, "path": "rotation"}},
-        {"sampler": 1, "target": {"node": 0, "path": "weights"}},
-    ]
-    return data.file(
-        scenes=[{"nodes": [0, 1]}],
-        nodes=[{"mesh": 0, "skin": 0}, {"name": "hip", "children": [2]}, {"name": "knee"}],
-        meshes=[mesh],
-        skins=[{"joints": [1, 2], "inverseBindMatrices": bind}],
-        animations=[{"samplers": samplers, "channels": channels}],
-    )
 
 
 def test_skins_and_morphs_bend_a_mesh_as_the_standard_says():
@@ -174,27 +103,6 @@ def test_steps_and_cubic_splines_of_an_animation():
         points = clip.at(seconds).points
         assert points[0, 0] == pytest.approx(jumped, abs=1e-6)
         assert points[3, 1] == pytest.approx(3 * seconds, abs=1e-5)
-
-
-def test_a_picture_colours_points_where_it_lies_on_them():
-    image = pytest.importorskip("PIL.Image")
-    out = io.BytesIO()
-    image.fromarray(np.array([[[255, 0, 0], [0, 0, 255]]], dtype=np.uint8)).save(out, "PNG")
-    data = Packed()
-    place = data.add([[0, 0, 0], [1, 0, 0], [0, 1, 0]], "VEC3")
-    uv = data.add([[0.25, 0.5], [0.75, 0.5], [0.25, 0.5]], "VEC2")
-    data.binary += b"\0" * (-len(data.binary) % 4)
-    data.views.append({"buffer": 0, "byteOffset": len(data.binary), "byteLength": len(out.getvalue())})
-    data.binary += out.getvalue()
-    file = data.file(
-        scenes=[{"nodes": [0]}], nodes=[{"mesh": 0}],
-        meshes=[{"primitives": [{"attributes": {"POSITION": place, "TEXCOORD_0": uv}, "material": 0}]}],
-        materials=[{"pbrMetallicRoughness": {"baseColorTexture": {"index": 0}}}],
-        textures=[{"source": 0}], images=[{"bufferView": len(data.views) - 1, "mimeType": "image/png"}],
-    )  # fmt: skip
-    mesh = read_file(file, "glb")
-    assert isinstance(mesh, Mesh)
-    np.testing.assert_allclose(mesh.colour, [[1, 0, 0], [0, 0, 1], [1, 0, 0]], atol=1e-6)
 
 
 def test_numbered_files_play_in_the_order_of_their_numbers():

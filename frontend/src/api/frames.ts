@@ -1,11 +1,12 @@
 import type { Operation } from "../document/types";
 import { blocks } from "./blocks";
 import { fetchedBytes } from "./client";
+import { pictures } from "./pictures";
 
 /** One array of a mesh, by the hash of its block. */
 export type ArrayRef = {
   hash: string;
-  type: "float32" | "int16" | "uint16" | "uint32";
+  type: "float32" | "int16" | "uint16" | "uint32" | "uint8";
   components: number;
   count: number;
 };
@@ -28,6 +29,8 @@ export type CopiesTold = {
   largest: number;
   radius: number;
 };
+
+export type Wrap = "repeat" | "mirror" | "clamp";
 
 export type DrawItem = {
   item: string;
@@ -52,7 +55,17 @@ export type DrawItem = {
     place?: ArrayRef;
     turn?: ArrayRef;
     size?: ArrayRef;
+    picture?: ArrayRef;
+    uv?: ArrayRef;
+    /** How far the picture shows at each point; in full without. */
+    pictured?: ArrayRef;
   };
+  /** The picture laid on by u,v: what is seen beyond its edge along u and v, and what its opacity does. */
+  picture: {
+    kind: string;
+    wrap: [Wrap, Wrap];
+    alpha: "none" | "cut" | "blend";
+  } | null;
   /** Where the mesh is a model of copies; then what points bring along is for each copy. */
   copies: CopiesTold | null;
 };
@@ -140,12 +153,15 @@ export async function fetchFrame(shotId: string, wish: FrameWish, signal?: Abort
     place += bytes;
   }
   await blocks.bring(manifest.items.flatMap((item) => Object.values(item.arrays).map((array) => array.hash)));
+  await pictures.bring(manifest.items);
   return manifest;
 }
 
-/** Whether all blocks of a frame are still held. */
+/** Whether all blocks and pictures of a frame are still held. */
 export function isWhole(manifest: Manifest): boolean {
-  return manifest.items.every((item) =>
-    Object.values(item.arrays).every((array) => blocks.get(array.hash) !== undefined),
+  return manifest.items.every(
+    ({ arrays }) =>
+      Object.values(arrays).every((array) => blocks.get(array.hash) !== undefined) &&
+      (!arrays.picture || pictures.get(arrays.picture.hash) !== undefined),
   );
 }

@@ -2177,6 +2177,11 @@ export interface components {
              * @description Filled parts of a drawing
              */
             paints: number;
+            /**
+             * Pictures
+             * @description Pictures that its faces show
+             */
+            pictures: number;
             /** Points */
             points: number;
             /**

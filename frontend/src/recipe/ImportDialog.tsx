@@ -175,7 +175,9 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                   <b>{asset.name}</b>: {asset.faces.toLocaleString("en")} faces, {asset.points.toLocaleString("en")}{" "}
                   points
                   {asset.has_uv && ", with u,v"}
-                  {asset.has_colour && ", with colours"}
+                  {asset.pictures > 0
+                    ? `, with ${asset.pictures === 1 ? "a picture" : `${asset.pictures} pictures`}`
+                    : asset.has_colour && ", with colours"}
                   {asset.measures.length > 0 && `, with ${asset.measures.join(", ")} on its points`}.{meshReport(asset)}
                 </p>
                 {asset.moments > 1 && (

@@ -11,7 +11,11 @@ export type Brought = {
   emission: boolean;
   /** Which of the numbers of a look the points have their own of. */
   surfaced: string[];
+  picture: Laid | null;
 };
+
+/** A picture laid on by u,v: what its opacity does, and whether points say how far it shows. */
+export type Laid = { map: THREE.Texture; alpha: "none" | "cut" | "blend"; pictured: boolean };
 
 export const BRINGS_NOTHING: Brought = {
   tinted: false,
@@ -20,11 +24,13 @@ export const BRINGS_NOTHING: Brought = {
   cut: false,
   emission: false,
   surfaced: [],
+  picture: null,
 };
 
 /** The material of a look; what the points bring takes the place of what the look says. */
 export function standardMaterial(look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
-  const translucent = brought.fading || look.opacity < 1;
+  const translucent = brought.fading || look.opacity < 1 || brought.picture?.alpha === "blend";
+  const cut = brought.cut || brought.picture?.alpha === "cut";
   const settings: THREE.MeshPhysicalMaterialParameters = {
     side,
     // Thin things too cast their shadows from the faces that the light meets.
@@ -38,15 +44,17 @@ export function standardMaterial(look: ResolvedLook, brought: Brought, side: THR
     opacity: look.opacity,
     transparent: translucent,
     depthWrite: !brought.fading,
-    alphaTest: brought.cut ? 0.5 : 0,
-    alphaToCoverage: brought.cut,
+    map: brought.picture?.map ?? null,
+    alphaTest: cut ? 0.5 : 0,
+    alphaToCoverage: cut,
   };
   const through = brought.surfaced.includes("transmission");
   const material =
     through || look.transmission > 0
       ? new THREE.MeshPhysicalMaterial({ ...settings, transmission: through ? 1 : look.transmission, ior: 1.4 })
       : new THREE.MeshStandardMaterial(settings);
-  if (brought.emission || brought.opacityOnly || brought.surfaced.length > 0) readPoints(material, brought);
+  const pictured = brought.picture?.pictured ?? false;
+  if (brought.emission || brought.opacityOnly || brought.surfaced.length > 0 || pictured) readPoints(material, brought);
   return material;
 }
 
@@ -94,26 +102,30 @@ export function glowMaterial(look: ResolvedLook, emission: boolean, cut: boolean
   });
 }
 
-/** Lets a material read emission, roughness, metallic and transmission from the points. */
-function readPoints(material: THREE.MeshStandardMaterial, { emission, opacityOnly, surfaced }: Brought): void {
+/** Lets a material read emission, roughness, metallic, transmission and how far a picture shows from the points. */
+function readPoints(material: THREE.MeshStandardMaterial, brought: Brought): void {
+  const { emission, opacityOnly, surfaced } = brought;
+  const pictured = brought.picture?.pictured ?? false;
   const has = (name: string) => surfaced.includes(name);
-  material.customProgramCacheKey = () => `points ${emission} ${opacityOnly} ${surfaced.join(" ")}`;
+  material.customProgramCacheKey = () => `points ${emission} ${opacityOnly} ${surfaced.join(" ")} ${pictured}`;
   material.onBeforeCompile = (shader) => {
-    const declared = `${emission ? "varying vec3 givenOff;" : ""} varying vec4 ofPoint;`;
+    const declared = `${emission ? "varying vec3 givenOff;" : ""} ${pictured ? "varying float shown;" : ""} varying vec4 ofPoint;`;
+    const brings = `${emission ? "attribute vec3 emission;" : ""} ${surfaced.length ? "attribute vec4 surface;" : ""} ${pictured ? "attribute float pictured;" : ""}`;
     shader.vertexShader = shader.vertexShader
-      .replace(
-        "#include <common>",
-        `#include <common>\n${emission ? "attribute vec3 emission;" : ""} ${surfaced.length ? "attribute vec4 surface;" : ""} ${declared}`,
-      )
+      .replace("#include <common>", `#include <common>\n${brings} ${declared}`)
       .replace(
         "#include <begin_vertex>",
-        `#include <begin_vertex>\n${emission ? "givenOff = emission;" : ""} ofPoint = ${surfaced.length ? "surface" : "vec4(0.0)"};`,
+        `#include <begin_vertex>\n${emission ? "givenOff = emission;" : ""} ${pictured ? "shown = pictured;" : ""} ofPoint = ${surfaced.length ? "surface" : "vec4(0.0)"};`,
       );
     let text = shader.fragmentShader.replace("#include <common>", `#include <common>\n${declared}`);
     const after = (chunk: string, code: string) => {
       text = text.replace(`#include <${chunk}>`, `#include <${chunk}>\n${code}`);
     };
     if (opacityOnly) text = text.replace("#include <color_fragment>", "diffuseColor.a *= vColor.a;");
+    if (pictured) {
+      const laid = "vec4 laid = texture2D(map, vMapUv); diffuseColor *= vec4(mix(vec3(1.0), laid.rgb, shown), laid.a);";
+      text = text.replace("#include <map_fragment>", laid);
+    }
     if (emission) after("emissivemap_fragment", "totalEmissiveRadiance = givenOff;");
     if (has("roughness")) after("roughnessmap_fragment", "roughnessFactor = ofPoint.x;");
     if (has("metallic")) after("metalnessmap_fragment", "metalnessFactor = ofPoint.y;");

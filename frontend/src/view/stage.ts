@@ -2,6 +2,7 @@ import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { blocks } from "../api/blocks";
 import type { ArrayRef, DrawItem, Manifest, ResolvedLook } from "../api/frames";
+import { pictures } from "../api/pictures";
 import { cubeMatrix, pickCopy, ratioOf, standing, standingDepth, standingGeometry } from "./copies";
 import { Glow } from "./glow";
 import {
@@ -10,9 +11,11 @@ import {
   darkMaterial,
   depthMaterial,
   glowMaterial,
+  type Laid,
   plainMaterial,
   standardMaterial,
 } from "./materials";
+import { pictureTexture } from "./pictures";
 import { heatMaterial, meshReadingMaterial, splitFaces } from "./readings";
 import { environmentOf, farSky, hazeOf, paintSky } from "./sky";
 
@@ -30,7 +33,13 @@ export type StageOptions = {
 /** What is under the pointer. Of copies, the place is the middle of one, in the level space of their subject. */
 export type Picked = { item: string; place: [number, number, number]; part: string };
 
-const CONSTRUCTORS = { float32: Float32Array, int16: Int16Array, uint16: Uint16Array, uint32: Uint32Array };
+const CONSTRUCTORS = {
+  float32: Float32Array,
+  int16: Int16Array,
+  uint16: Uint16Array,
+  uint32: Uint32Array,
+  uint8: Uint8Array,
+};
 const SHADOW_TEXELS = 1024;
 
 /** The drawing of frames: one scene, filled from manifests. It knows no React and asks no server. */
@@ -44,6 +53,7 @@ export class Stage {
   private readonly sun = new THREE.DirectionalLight();
   private readonly geometries = new Kept<THREE.BufferGeometry>();
   private readonly materials = new Kept<THREE.Material>();
+  private readonly textures = new Kept<THREE.Texture>();
   private options: StageOptions = {
     reading: "picture",
     subject: null,
@@ -110,6 +120,7 @@ export class Stage {
     for (const item of manifest.items) this.add(item);
     this.geometries.dropUnused();
     this.materials.dropUnused();
+    this.textures.dropUnused();
     this.light(manifest);
     this.look(manifest);
   }
@@ -240,6 +251,7 @@ export class Stage {
       cut: item.cut,
       emission: item.arrays.emission !== undefined,
       surfaced: item.surfaced,
+      picture: this.laid(item),
     };
     if (item.fading) {
       const depth = this.place(
@@ -265,7 +277,19 @@ export class Stage {
 
   /** The same look is the same material from frame to frame, so that its program is compiled once. */
   private material(item: DrawItem, look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
-    return this.dressed(item, JSON.stringify([look, brought, side]), () => standardMaterial(look, brought, side));
+    const { picture, ...others } = brought;
+    const key = JSON.stringify([look, others, picture?.map.uuid, picture?.pictured, side]);
+    return this.dressed(item, key, () => standardMaterial(look, brought, side));
+  }
+
+  /** The picture that an item shows. */
+  private laid(item: DrawItem): Laid | null {
+    const { picture, pictured } = item.arrays;
+    const image = picture && pictures.get(picture.hash);
+    if (!image || !picture || !item.picture) return null;
+    const { wrap, alpha } = item.picture;
+    const map = this.textures.get(`${picture.hash} ${wrap}`, () => pictureTexture(image, wrap));
+    return { map, alpha, pictured: pictured !== undefined };
   }
 
   /** A material by its key; for copies, one that stands each of them up. */
@@ -373,7 +397,7 @@ function attribute(ref: ArrayRef): THREE.BufferAttribute {
 
 function geometryOf(item: DrawItem): THREE.BufferGeometry {
   const geometry = new THREE.BufferGeometry();
-  const { points, normals, faces, tint, emission, surface, heat } = item.arrays;
+  const { points, normals, faces, tint, emission, surface, heat, uv, pictured } = item.arrays;
   geometry.setAttribute("position", attribute(points));
   geometry.setAttribute("normal", attribute(normals));
   geometry.setIndex(attribute(faces));
@@ -381,18 +405,21 @@ function geometryOf(item: DrawItem): THREE.BufferGeometry {
   if (emission) geometry.setAttribute("emission", attribute(emission));
   if (surface) geometry.setAttribute("surface", attribute(surface));
   if (heat) geometry.setAttribute("heat", attribute(heat));
+  if (uv) geometry.setAttribute("uv", attribute(uv));
+  if (pictured) geometry.setAttribute("pictured", attribute(pictured));
   return geometry;
 }
 
 /** A model with its copies: what points of other meshes bring along, each copy brings. */
 function copiesOf(item: DrawItem): THREE.BufferGeometry {
-  const { points, normals, faces, tint, emission, surface, heat, place, turn, size } = item.arrays;
+  const { points, normals, faces, tint, emission, surface, heat, place, turn, size, uv, pictured } = item.arrays;
   const { copies } = item;
   if (!copies || !place || !turn || !size) return bounded(geometryOf(item));
   const model = new THREE.BufferGeometry();
   model.setAttribute("position", attribute(points));
   model.setAttribute("normal", attribute(normals));
   model.setIndex(attribute(faces));
+  if (uv) model.setAttribute("uv", attribute(uv));
   const own: Record<string, THREE.InstancedBufferAttribute> = {
     placed: instanced(place),
     turned: instanced(turn),
@@ -403,6 +430,7 @@ function copiesOf(item: DrawItem): THREE.BufferGeometry {
     ["emission", emission],
     ["surface", surface],
     ["heat", heat],
+    ["pictured", pictured],
   ] as const) {
     if (!ref) continue;
     if (ref.count === copies.count) own[name] = instanced(ref);

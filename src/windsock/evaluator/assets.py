@@ -16,7 +16,7 @@ from windsock.formats.importing import Held
 from windsock.formats.parsed import restored
 from windsock.formats.reading import read_apart
 
-READ = "read2"
+READ = "read3"
 """The ending of a file that says what another one holds; it changes when readers do."""
 
 

@@ -13,9 +13,10 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Camera, Light, Path
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
-from windsock.core.evaluate.frame import DrawItem, Frame
+from windsock.core.evaluate.drawn import DrawItem
+from windsock.core.evaluate.frame import Frame
 from windsock.core.geometry.colour import linear_from_hex
-from windsock.core.geometry.mesh import OPTIONAL, Mesh
+from windsock.core.geometry.mesh import LOOKS, Mesh
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.packing import packed_copies, packed_normals, packed_surface, packed_tint
 from windsock.core.look import Look
@@ -178,6 +179,9 @@ class Bundler:
             "fading": mesh.opacity is not None and item.body.alpha == "blend",
             "surfaced": [name for name in SURFACE if getattr(mesh, name) is not None],
             "cut": mesh.opacity is not None and item.body.alpha == "cut",
+            "picture": None
+            if item.picture is None
+            else {"kind": item.picture.kind, "wrap": item.picture.wrap, "alpha": item.picture.alpha},
             "arrays": arrays,
             "copies": described.copies,
         }
@@ -211,6 +215,11 @@ class Bundler:
             arrays["tint"] = self._kept(tint, 4, "uint16")
         if mesh.emission is not None:
             arrays["emission"] = self._kept(mesh.emission, 3, "float32")
+        if item.picture is not None and solid.uv is not None:
+            arrays["picture"] = self._kept(item.picture.content, 1, "uint8")
+            arrays["uv"] = self._kept(solid.uv, 2, "float32")
+            if mesh.pictured is not None:
+                arrays["pictured"] = self._kept(mesh.pictured, 1, "float32")
         surface = [getattr(mesh, name) for name in SURFACE]
         if any(values is not None for values in surface):
             arrays["surface"] = self._kept(packed_surface(len(mesh.points), *surface), 4, "uint16")
@@ -229,7 +238,7 @@ def _looked(item: DrawItem) -> Mesh:
     """The mesh whose points have the channels of the look: the copies, or their model where they have none of their own."""
     assert item.body.copies is not None
     places, model = item.body.mesh, item.body.copies.models[0].mesh
-    own = any(getattr(places, name) is not None for name in OPTIONAL if name != "uv")
+    own = any(getattr(places, name) is not None for name in LOOKS)
     return places if own else model
 
 

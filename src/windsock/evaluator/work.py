@@ -17,8 +17,9 @@ from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.bounds import estimate
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.coverage import cover
+from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.expanding import expanded
-from windsock.core.evaluate.frame import DrawItem, Evaluator, Frame, Heat, Plans
+from windsock.core.evaluate.frame import Evaluator, Frame, Heat, Plans
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.probe import probe
 from windsock.core.evaluate.standing import standing_box

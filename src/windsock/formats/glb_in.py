@@ -5,33 +5,30 @@ from __future__ import annotations
 import json
 import struct
 from dataclasses import dataclass, field, replace
-from io import BytesIO
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
 
 from windsock.core.geometry.clip import Clip, Pose
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
+from windsock.core.geometry.pictures import Pictures
 from windsock.core.kernels.bodies import linear_parts
 from windsock.core.refusals import Refusal
+from windsock.formats.glb_look import TRANSFORM, Looks
 from windsock.formats.gltf_data import BROKEN, Channel, Data, Tree, chunks
 from windsock.formats.limits import MOMENT_LIMIT, POINT_LIMIT, POSE_LIMIT
-from windsock.formats.scene import MOST_MEASURES, checked, decoded, joined
+from windsock.formats.scene import MOST_MEASURES, checked, joined
 
 INSTANCING = "EXT_mesh_gpu_instancing"
 READABLE_EXTENSIONS = {
     "KHR_materials_unlit",
     "KHR_materials_emissive_strength",
-    "KHR_texture_transform",
+    TRANSFORM,
     INSTANCING,
 }
 RATE = 30.0
 """Moments in a second at which a movement is kept; between them points go straight."""
-
-PICTURE_LIMIT = 64_000_000
-"""Pixels of a picture."""
 
 UNREADABLE = (
     "The file is not a whole GLB file. Nothing was imported. Write it again from where it was made, and drop it here."
@@ -101,12 +98,12 @@ def _json_chunk(content: bytes) -> dict[str, Any]:
 
 
 def _read(data: Data) -> Mesh | Clip:
-    tree = Tree(data)
+    tree, looks = Tree(data), Looks(data)
     pieces: list[Piece] = []
     for node, _ in tree.order:
         told = tree.nodes[node]
         if "mesh" in told:
-            pieces += _pieces(data, node, told)
+            pieces += _pieces(data, looks, node, told)
         if sum(len(piece.mesh.faces) for piece in pieces) > FACE_LIMIT:
             raise Refusal(
                 f"The file has more than {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it."
@@ -151,7 +148,7 @@ def _moved(channels: list[Channel], seconds: float) -> dict[tuple[int, str], Flo
     return {(channel.node, channel.property): channel.at(seconds) for channel in channels}
 
 
-def _pieces(data: Data, node: int, told: dict[str, Any]) -> list[Piece]:
+def _pieces(data: Data, looks: Looks, node: int, told: dict[str, Any]) -> list[Piece]:
     mesh = data.one("meshes", told["mesh"])
     skin = told.get("skin")
     made: list[Piece] = []
@@ -165,7 +162,7 @@ def _pieces(data: Data, node: int, told: dict[str, Any]) -> list[Piece]:
             raise Refusal(
                 "Faces of the file name points that it does not have. Nothing was imported. Write it again from where it was made."
             )
-        piece = Piece(node, _plain(data, primitive, points, faces), skin if isinstance(skin, int) else None)
+        piece = Piece(node, _plain(data, looks, primitive, points, faces), skin if isinstance(skin, int) else None)
         if piece.skin is not None and "JOINTS_0" in given and "WEIGHTS_0" in given:
             piece.joints = data.array(given["JOINTS_0"]).astype(np.int64)
             weights = data.array(given["WEIGHTS_0"]).astype(np.float64)
@@ -221,6 +218,7 @@ def _copied(data: Data, mesh: Mesh, told: dict[str, Any]) -> Mesh:
     faces = (mesh.faces[None] + (np.arange(count) * size)[:, None, None]).reshape(-1, 3).astype(np.int32)
     at = points.reshape(-1, 3).astype(np.float32)
     measures = {name: np.tile(values, count) for name, values in mesh.measures.items()}
+    pictures = None if mesh.pictures is None else mesh.pictures.of(np.tile(np.arange(len(mesh.faces)), count))
     if len(mesh.normals) == 0:
         tiled = replace(mesh, normals=np.zeros_like(mesh.points)).taken(np.tile(np.arange(size), count))
         normals = normals[:0]
@@ -232,6 +230,7 @@ def _copied(data: Data, mesh: Mesh, told: dict[str, Any]) -> Mesh:
         faces=faces,
         origin=None,
         number=np.arange(len(at), dtype=np.int64),
+        pictures=pictures,
         measures=measures,
     )
 
@@ -257,7 +256,9 @@ def _faces(data: Data, primitive: dict[str, Any]) -> NDArray[np.int32] | None:
     return strip[whole].astype(np.int32)
 
 
-def _plain(data: Data, primitive: dict[str, Any], points: NDArray[np.float32], faces: NDArray[np.int32]) -> Mesh:
+def _plain(
+    data: Data, looks: Looks, primitive: dict[str, Any], points: NDArray[np.float32], faces: NDArray[np.int32]
+) -> Mesh:
     """The primitive in its own space. Without normals in the file the mesh has none yet."""
     given = primitive["attributes"]
     count = len(points)
@@ -271,9 +272,7 @@ def _plain(data: Data, primitive: dict[str, Any], points: NDArray[np.float32], f
         return found[:, :columns].astype(np.float32)
 
     normals = attribute("NORMAL", 3)
-    uv = attribute("TEXCOORD_0", 2)
-    if uv is not None:
-        uv = np.nan_to_num(uv)
+    surface = looks.of(primitive, attribute("COLOR_0", 3), count)
     measures = {}
     for name in sorted(given):
         found = data.array(given[name]) if str(name).startswith("_") else None
@@ -289,62 +288,11 @@ def _plain(data: Data, primitive: dict[str, Any], points: NDArray[np.float32], f
         normals=np.zeros((0, 3), np.float32) if normals is None else normals,
         faces=faces,
         number=np.arange(count, dtype=np.int64),
-        uv=None if uv is None else np.column_stack([uv[:, 0], 1 - uv[:, 1]]).astype(np.float32),
-        colour=_colour(data, primitive, attribute("COLOR_0", 3), uv, count),
+        uv=surface.uv,
+        colour=surface.colour,
+        pictures=None if surface.picture is None else Pictures((surface.picture,), np.zeros(len(faces), np.int32)),
         measures=dict(list(measures.items())[:MOST_MEASURES]),
     )
-
-
-def _colour(
-    data: Data, primitive: dict[str, Any], own: NDArray[np.float32] | None, uv: NDArray[np.float32] | None, count: int
-) -> NDArray[np.float32] | None:
-    """(n, 3) linear: the material's base colour, times its picture at the points, times the points' own colour."""
-    told = primitive.get("material")
-    material = data.one("materials", told).get("pbrMetallicRoughness", {}) if told is not None else {}
-    factor = np.array(material.get("baseColorFactor", [1, 1, 1, 1]), dtype=np.float64)[:3]
-    picture = material.get("baseColorTexture", {}).get("index")
-    seen = None if picture is None or uv is None else _picture(data, picture)
-    if own is None and seen is None and "baseColorFactor" not in material:
-        return None
-    colour = np.tile(factor, (count, 1)) if own is None else own * factor
-    if seen is not None and uv is not None:
-        colour = colour * _looked_up(seen, uv)
-    return np.clip(np.nan_to_num(colour), 0, 1).astype(np.float32)
-
-
-def _picture(data: Data, place: object) -> NDArray[np.uint8] | None:
-    source = data.one("textures", place).get("source")
-    if source is None:
-        return None
-    image = data.one("images", source)
-    if "bufferView" not in image:
-        raise Refusal("The file refers to pictures beside it. Nothing was imported. Write it as one GLB file.")
-    try:
-        with Image.open(BytesIO(data.bytes_of(image["bufferView"])), formats=("PNG", "JPEG", "WEBP")) as opened:
-            if opened.width * opened.height > PICTURE_LIMIT:
-                raise Refusal(
-                    "A picture in the file has more than 64 million pixels. Nothing was imported. Save it smaller."
-                )
-            return np.asarray(opened.convert("RGB"))
-    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError):
-        raise Refusal(
-            "A picture in the file cannot be read. Nothing was imported. Save it as PNG or JPEG again."
-        ) from None
-
-
-def _looked_up(picture: NDArray[np.uint8], uv: NDArray[np.float32]) -> Floats:
-    """(n, 3) linear colour of a picture at u, v, repeated beyond 0..1, between its pixels."""
-    high, wide = picture.shape[:2]
-    x, y = (uv[:, 0] % 1) * wide - 0.5, (uv[:, 1] % 1) * high - 0.5
-    left, top = np.floor(x).astype(int), np.floor(y).astype(int)
-    share_x, share_y = (x - left)[:, None], (y - top)[:, None]
-
-    def pixel(column: NDArray[np.int64], row: NDArray[np.int64]) -> Floats:
-        return decoded(picture[row % high, column % wide].astype(np.float64) / 255)
-
-    upper = pixel(left, top) * (1 - share_x) + pixel(left + 1, top) * share_x
-    lower = pixel(left, top + 1) * (1 - share_x) + pixel(left + 1, top + 1) * share_x
-    return upper * (1 - share_y) + lower * share_y
 
 
 def _weight_measures(data: Data, piece: Piece) -> dict[str, NDArray[np.float32]]:

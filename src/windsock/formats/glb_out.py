@@ -12,12 +12,15 @@ from numpy.typing import NDArray
 
 from windsock.core.document.items import Camera, Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.frame import DrawItem, Frame
+from windsock.core.evaluate.drawn import DrawItem
+from windsock.core.evaluate.frame import Frame
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.pictures import Picture
 from windsock.core.look import Look
 from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
+from windsock.formats.glb_look import WRAPS
 
 INSTANCING = "EXT_mesh_gpu_instancing"
 POINT_CHANNELS = ("emission", "roughness", "metallic", "transmission")
@@ -35,6 +38,7 @@ class Writer:
     def __init__(self) -> None:
         self.file = gltf.GLTF2(asset=gltf.Asset(version="2.0", generator="Wind Sock"))
         self.bytes = bytearray()
+        self._pictures: dict[Picture, int] = {}
 
     def written(self, shot: Shot, frame: Frame) -> bytes:
         """One frame."""
@@ -85,7 +89,7 @@ class Writer:
             "ROTATION": (copies.turn, gltf.VEC4),
             "SCALE": (copies.size, gltf.VEC3),
         }
-        tint = tinted(mesh, item.body.look)
+        tint = tinted(mesh, item.body.look, False)
         if tint is not None:
             arrays["_TINT"] = (tint, gltf.VEC4)
         for channel in POINT_CHANNELS:
@@ -107,8 +111,11 @@ class Writer:
             NORMAL=self.add_array(_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
         )
         if mesh.uv is not None:
-            attributes.TEXCOORD_0 = self.add_array(mesh.uv, gltf.VEC2, gltf.ARRAY_BUFFER)
-        tint = tinted(mesh, item.body.look)
+            from_top = np.column_stack([mesh.uv[:, 0], 1 - mesh.uv[:, 1]])
+            attributes.TEXCOORD_0 = self.add_array(from_top, gltf.VEC2, gltf.ARRAY_BUFFER)
+        # A picture that shows only in places cannot be told: then its colours at the points are.
+        picture = item.picture if mesh.pictured is None and mesh.uv is not None else None
+        tint = tinted(mesh, item.body.look, picture is None)
         if tint is not None:
             attributes.COLOR_0 = self.add_array(tint, gltf.VEC4, gltf.ARRAY_BUFFER)
         for channel in POINT_CHANNELS:
@@ -118,6 +125,8 @@ class Writer:
                 setattr(attributes, f"_{channel.upper()}", self.add_array(values, kind, gltf.ARRAY_BUFFER))
         # Copies with a look of their own are told as a whole by its mean; each carries its own beside.
         front = self._material(name, item.body, at, tint, item.body.backs == "shown")
+        if picture is not None:
+            self._lay(self.file.materials[front], picture)
         indices = self.add_array(mesh.faces.astype(np.uint32).reshape(-1), gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
         primitives = [gltf.Primitive(attributes=attributes, indices=indices, material=front)]
         if isinstance(item.body.backs, Look):
@@ -180,20 +189,42 @@ class Writer:
         self.file.materials.append(material)
         return len(self.file.materials) - 1
 
-    def add_array(
-        self, values: NDArray[np.generic], shape: str, target: int | None = None, bounds: bool = False
-    ) -> int:
-        """The place in the file of an accessor to values, (n,) or (n, columns). bounds: tell their least and greatest."""
+    def _lay(self, material: gltf.Material, picture: Picture) -> None:
+        """Have a material show a picture; each is in the file once."""
+        if picture not in self._pictures:
+            self.file.images.append(
+                gltf.Image(mimeType=picture.kind, bufferView=self._add_view(picture.content.tobytes()))
+            )
+            wraps = {name: place for place, name in WRAPS.items()}
+            u, v = (wraps[one] for one in picture.wrap)
+            self.file.samplers.append(gltf.Sampler(wrapS=u, wrapT=v))
+            self.file.textures.append(
+                gltf.Texture(source=len(self.file.images) - 1, sampler=len(self.file.samplers) - 1)
+            )
+            self._pictures[picture] = len(self.file.textures) - 1
+        assert material.pbrMetallicRoughness is not None
+        material.pbrMetallicRoughness.baseColorTexture = gltf.TextureInfo(index=self._pictures[picture])
+        if picture.alpha == "cut":
+            material.alphaMode, material.alphaCutoff = gltf.MASK, 0.5
+        elif picture.alpha == "blend":
+            material.alphaMode = gltf.BLEND
+
+    def _add_view(self, content: bytes, target: int | None = None) -> int:
+        """The place in the file of a view of bytes."""
         self.bytes.extend(b"\0" * (-len(self.bytes) % 4))
-        content = np.ascontiguousarray(values).tobytes()
         self.file.bufferViews.append(
             gltf.BufferView(buffer=0, byteOffset=len(self.bytes), byteLength=len(content), target=target)
         )
         self.bytes.extend(content)
+        return len(self.file.bufferViews) - 1
+
+    def add_array(
+        self, values: NDArray[np.generic], shape: str, target: int | None = None, bounds: bool = False
+    ) -> int:
+        """The place in the file of an accessor to values, (n,) or (n, columns). bounds: tell their least and greatest."""
+        view = self._add_view(np.ascontiguousarray(values).tobytes(), target)
         component = gltf.UNSIGNED_INT if values.dtype == np.uint32 else gltf.FLOAT
-        accessor = gltf.Accessor(
-            bufferView=len(self.file.bufferViews) - 1, componentType=component, count=len(values), type=shape
-        )
+        accessor = gltf.Accessor(bufferView=view, componentType=component, count=len(values), type=shape)
         if bounds:
             columns = values.reshape(len(values), -1)
             accessor.min, accessor.max = columns.min(axis=0).tolist(), columns.max(axis=0).tolist()  # pyright: ignore
@@ -210,13 +241,17 @@ def _one(values: NDArray[np.float32] | None, otherwise: float) -> float:
     return otherwise if values is None or len(values) == 0 else float(np.clip(values.mean(), 0, 1))
 
 
-def tinted(mesh: Mesh, look: Look) -> NDArray[np.float32] | None:
-    """(n, 4) linear colour and opacity of each point where the mesh has either, the look's base colour filled in."""
+def tinted(mesh: Mesh, look: Look, pictures: bool = True) -> NDArray[np.float32] | None:
+    """(n, 4) linear colour and opacity of each point where the mesh has either, the look's base colour filled in.
+
+    pictures: the colour is that of the pictures at the points.
+    """
     if mesh.colour is None and mesh.opacity is None:
         return None
+    colour = mesh.seen_colour() if pictures else mesh.colour
     base = np.array(linear_from_hex(look.base_colour), dtype=np.float32)
     tint = np.ones((len(mesh.points), 4), dtype=np.float32)
-    tint[:, :3] = base if mesh.colour is None else np.where(np.isnan(mesh.colour), base, mesh.colour)
+    tint[:, :3] = base if colour is None else np.where(np.isnan(colour), base, colour)
     if mesh.opacity is not None:
         tint[:, 3] = mesh.opacity
     return tint

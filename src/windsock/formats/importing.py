@@ -101,6 +101,7 @@ def _mesh_summary(mesh: Mesh) -> dict[str, object]:
         "high": high.tolist(),
         "has_uv": mesh.uv is not None,
         "has_colour": mesh.colour is not None,
+        "pictures": 0 if mesh.pictures is None else len(mesh.pictures.images),
         "measures": list(mesh.measures),
         "open_edges": open_edges(mesh),
         "doubled_points": len(mesh.points) - len(np.unique(mesh.number)),

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
+from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.expanding import expanded
-from windsock.core.evaluate.frame import DrawItem, Evaluator, Frame
+from windsock.core.evaluate.frame import Evaluator, Frame
 from windsock.core.geometry.mesh import OPTIONAL
 from windsock.core.geometry.placement import Matrix
 from windsock.core.refusals import Refusal
@@ -126,7 +127,7 @@ def gather(shot: Shot, evaluator: Evaluator, frames: list[int], told: Told, keep
                     "Nothing was written. Export a shorter range, or one file for each frame."
                 )
             known = meshes[item.key]
-            track.drawn.append(DrawItem(item.subject, item.part, known.key, item.matrix, known.body, level=item.level))
+            track.drawn.append(replace(item, key=known.key, body=known.body, heat=None))
         for track in tracks.values():
             track.drawn += [None] * (done + 1 - len(track.drawn))
     return Reel(shot, frames, [track for track in tracks.values() if track.seen], placements)

@@ -13,8 +13,10 @@ import numpy as np
 from windsock.core.geometry.clip import Clip, Pose
 from windsock.core.geometry.drawing import Drawing, Paint, Stroke
 from windsock.core.geometry.mesh import OPTIONAL, Mesh
+from windsock.core.geometry.pictures import Picture, Pictures
 from windsock.formats.font import Font
 from windsock.formats.importing import Held
+from windsock.formats.pictures import pixels_of
 
 ARRAYS = ("points", "rest", "normals", "faces", "number", *OPTIONAL)
 
@@ -75,10 +77,23 @@ def _mesh_out(mesh: Mesh, prefix: str, arrays: dict[str, np.ndarray]) -> dict[st
     there = {name: values for name, values in given.items() if values is not None}
     arrays |= {f"{prefix}.{name}": values for name, values in there.items()}
     arrays |= {f"{prefix}.measure{place}": values for place, values in enumerate(mesh.measures.values())}
-    return {"arrays": list(there), "measures": list(mesh.measures)}
+    told: dict[str, Any] = {"arrays": list(there), "measures": list(mesh.measures), "pictures": []}
+    if mesh.pictures is not None:
+        arrays[f"{prefix}.shown"] = mesh.pictures.shown
+        for place, image in enumerate(mesh.pictures.images):
+            arrays[f"{prefix}.picture{place}"] = image.content
+            told["pictures"].append([image.kind, image.wrap, image.alpha])
+    return told
 
 
 def _mesh_in(told: dict[str, Any], prefix: str, arrays: dict[str, np.ndarray]) -> Mesh:
     given: dict[str, Any] = {name: arrays[f"{prefix}.{name}"] for name in told["arrays"]}
     measures = {name: arrays[f"{prefix}.measure{place}"] for place, name in enumerate(told["measures"])}
-    return Mesh(**given, measures=measures)
+    pictures = None
+    if told["pictures"]:
+        images = [
+            Picture(pixels_of(content := arrays[f"{prefix}.picture{place}"]), content, kind, tuple(wrap), alpha)
+            for place, (kind, wrap, alpha) in enumerate(told["pictures"])
+        ]
+        pictures = Pictures(tuple(images), arrays[f"{prefix}.shown"])
+    return Mesh(**given, pictures=pictures, measures=measures)

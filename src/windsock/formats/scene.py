@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from io import BytesIO
 
 import numpy as np
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 from trimesh.visual import ColorVisuals
 
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh, smooth_normals
+from windsock.core.geometry.pictures import Pictures
 from windsock.core.refusals import Refusal
 
 PLAIN_PROPERTIES = {"x", "y", "z", "nx", "ny", "nz", "red", "green", "blue", "alpha", "s", "t", "u", "v"}
@@ -131,6 +133,7 @@ def joined(pieces: list[Mesh]) -> Mesh:
         number=np.arange(len(points), dtype=np.int64),
         uv=together([piece.uv for piece in pieces], 2, 0.0),
         colour=together([piece.colour for piece in pieces], 3, np.nan),
+        pictures=_pictures(pieces),
         measures={
             name: np.concatenate(
                 [piece.measures.get(name, np.zeros(len(piece.points), np.float32)) for piece in pieces]
@@ -138,6 +141,18 @@ def joined(pieces: list[Mesh]) -> Mesh:
             for name in sorted({name for piece in pieces for name in piece.measures})[:MOST_MEASURES]
         },
     )
+
+
+def _pictures(pieces: list[Mesh]) -> Pictures | None:
+    """The pictures of all pieces, each once."""
+    images = list(dict.fromkeys(image for piece in pieces if piece.pictures for image in piece.pictures.images))
+    shown = [
+        np.full(len(piece.faces), -1, dtype=np.int32)
+        if piece.pictures is None
+        else np.array([*map(images.index, piece.pictures.images), -1], dtype=np.int32)[piece.pictures.shown]
+        for piece in pieces
+    ]
+    return Pictures(tuple(images), np.concatenate(shown)) if images else None
 
 
 def checked(mesh: Mesh, keeps_normals: bool) -> Mesh:
@@ -162,7 +177,7 @@ def checked(mesh: Mesh, keeps_normals: bool) -> Mesh:
     number = place_numbers(mesh.points)
     normals = mesh.normals if keeps_normals else smooth_normals(mesh.points, mesh.faces, number)
     normals = np.where(np.isfinite(normals), normals, np.float32(0)).astype(np.float32)
-    return Mesh(mesh.points, mesh.points, normals, mesh.faces, number, mesh.uv, mesh.colour, measures=mesh.measures)
+    return replace(mesh, rest=mesh.points, normals=normals, number=number)
 
 
 def place_numbers(points: NDArray[np.float32]) -> NDArray[np.int64]:

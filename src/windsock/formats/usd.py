@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from pxr import Gf, Kind, Sdf, Usd, UsdGeom, UsdShade, Vt
 
 from windsock.core.document.items import Camera
-from windsock.core.evaluate.frame import DrawItem
+from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.timing.parameter import Moment
 from windsock.formats.glb_out import tinted

@@ -47,6 +47,7 @@ class AssetSummary(BaseModel):
     high: tuple[float, float, float]
     has_uv: bool
     has_colour: bool
+    pictures: Annotated[int, Field(description="Pictures that its faces show")]
     measures: list[str]
     flaws: Flaws
     open_edges: Annotated[int | None, Field(description="Edges with one face alone; None: not counted")]
@@ -169,6 +170,7 @@ def _summary(row: Asset) -> AssetSummary:
             "high": (0, 0, 0),
             "has_uv": False,
             "has_colour": False,
+            "pictures": 0,
             "measures": [],
             "flaws": {},
             "open_edges": None,

@@ -1,11 +1,26 @@
 """Draft and final: the one place that says how they differ.
 
-Draft may only take larger cells of volumes and fewer copies, in stable subsets; never other faces, refinement, pieces or
-seeds. No step has volumes or copies yet, so nothing reads the detail and both are the same to the byte.
+Draft may only take larger cells of volumes, which no step has yet, and fewer copies, in stable subsets; never other
+faces, refinement, pieces or seeds.
 """
 
 from __future__ import annotations
 
 from typing import Literal
 
+from windsock.core.kernels.chance import chance
+from windsock.core.steps.part import Part
+
 Detail = Literal["draft", "final"]
+
+DRAFT_COPIES = 10_000
+"""So many copies of a part are in a draft, about, where there are more."""
+
+SEED = 20_011
+
+
+def drafted(part: Part) -> Part:
+    """The part with about DRAFT_COPIES of its copies, by the number of each: a draft of more of them has these too."""
+    if part.copies is None or len(part.copies) <= DRAFT_COPIES:
+        return part
+    return part.only(chance(part.mesh.number, SEED) < DRAFT_COPIES / len(part.copies))

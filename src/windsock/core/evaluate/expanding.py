@@ -6,8 +6,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from windsock.core.evaluate.frame import DrawItem, Frame
-from windsock.core.geometry.mesh import FACE_LIMIT, OPTIONAL, Floats, Mesh, derived_number
+from windsock.core.evaluate.drawn import DrawItem
+from windsock.core.evaluate.frame import Frame
+from windsock.core.geometry.mesh import FACE_LIMIT, LOOKS, Floats, Mesh, derived_number
 from windsock.core.kernels.bodies import linear_parts
 from windsock.core.refusals import TooMuch
 
@@ -41,11 +42,12 @@ def _expanded(item: DrawItem) -> DrawItem:
     faces = (model.faces[None] + (np.arange(count) * size)[:, None, None]).reshape(-1, 3).astype(np.int32)
     number = derived_number(np.repeat(places.number, size), np.tile(model.number, count))
     mesh = Mesh(own, own, facing.astype(np.float32), faces, number, _tiled(model.uv, count))
-    channels = [name for name in OPTIONAL if name != "uv"]
-    if any(getattr(places, name) is not None for name in channels):
-        mesh = replace(mesh, **{name: _repeated(getattr(places, name), size) for name in channels})
+    if any(getattr(places, name) is not None for name in LOOKS):
+        mesh = replace(mesh, **{name: _repeated(getattr(places, name), size) for name in LOOKS})
     else:
-        mesh = replace(mesh, **{name: _tiled(getattr(model, name), count) for name in channels})
+        mesh = replace(mesh, **{name: _tiled(getattr(model, name), count) for name in LOOKS})
+    if model.pictures is not None:
+        mesh = replace(mesh, pictures=model.pictures.of(np.tile(model.origins(), count)))
     body = replace(item.body, mesh=mesh, copies=None)
     heat = None if item.heat is None else np.repeat(item.heat, size)
     return replace(item, body=body, matrix=level.whole(), heat=heat, key=f"{item.key} expanded")

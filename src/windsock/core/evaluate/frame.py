@@ -9,27 +9,28 @@ from threading import Lock
 from time import perf_counter
 
 import numpy as np
-from numpy.typing import NDArray
 
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.asking import Asked
 from windsock.core.evaluate.bounds import refuse_too_much
-from windsock.core.evaluate.detail import Detail
+from windsock.core.evaluate.detail import Detail, drafted
+from windsock.core.evaluate.drawn import DrawItem, drawn
 from windsock.core.evaluate.history import History
 from windsock.core.evaluate.keeping import Cost, Keeper
 from windsock.core.evaluate.plan import Plan, field_node, shape_node, solved_node, step_node
-from windsock.core.evaluate.reading import Reading, read
+from windsock.core.evaluate.reading import read
+from windsock.core.evaluate.reports import ShapeReport, StepReport, made_of
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.field import AnySource, measure
 from windsock.core.fields.source import Elements, Finished, Subject, Values
 from windsock.core.fields.zones import Band
 from windsock.core.geometry.gradient import point_gradients
-from windsock.core.geometry.mesh import Floats, Mesh, median_edge, point_areas
+from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
-from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.geometry.stance import stance_of
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.shapes import Assets, build, made_from, plays
 from windsock.core.shapes.fineness import finely
@@ -56,64 +57,6 @@ class PointValues:
         return self.values.nbytes
 
 
-@dataclass(frozen=True)
-class StepReport:
-    """What a step made. `reused` says that the result was kept from before; `milliseconds` is what this asking took.
-    made: in words, what is there beside faces."""
-
-    item: str
-    step: str
-    faces_in: int
-    faces_out: int
-    milliseconds: float
-    reused: bool
-    reading: Reading | None
-    made: str = ""
-
-
-@dataclass(frozen=True)
-class ShapeReport:
-    """What a shape is before its recipe. attributes: the numbers that its points carry, by name."""
-
-    item: str
-    faces: int
-    points: int
-    median_edge: float
-    milliseconds: float
-    attributes: list[str]
-
-
-@dataclass(frozen=True, eq=False)
-class DrawItem:
-    """A finished part to draw; where it is copies, those of one model. heat: (n,) values of the field that was asked for, or
-    None."""
-
-    subject: Subject
-    part: str
-    key: str
-    matrix: Matrix
-    body: Part
-    heat: NDArray[np.float32] | None = None
-    level: Stance | None = None
-
-    @property
-    def item(self) -> str:
-        return self.subject.item
-
-    def stands(self) -> Matrix:
-        """(4, 4) from the subject's own space to the world, also of copies."""
-        if self.body.copies is None or self.level is None:
-            return self.matrix
-        return self.level.whole()
-
-    @property
-    def points(self) -> Floats:
-        """(n, 3) the points in the space that `matrix` takes to the world: of copies, the level space of their subject."""
-        if self.body.copies is None or self.level is None:
-            return self.body.mesh.points
-        return self.level.level(self.body.mesh.points).astype(np.float32)
-
-
 @dataclass(frozen=True, eq=False)
 class Frame:
     """A shot at a moment."""
@@ -125,30 +68,6 @@ class Frame:
     placements: dict[str, Matrix]
     plan: Plan
     costs: list[Cost] = field(default_factory=list[Cost])
-
-
-def drawn_under(part: Part, matrix: Matrix) -> Matrix:
-    """(4, 4) what takes a part as it is drawn to the world. Copies are drawn in the level space of their subject."""
-    return matrix if part.copies is None else stance_of(matrix).to_world()
-
-
-def by_model(part: Part) -> list[Part]:
-    """The part as it is drawn: its copies at their places in the level space, those of one model at a time."""
-    if part.copies is None:
-        return [part]
-    models = range(len(part.copies.models))
-    if len(models) == 1:
-        return [part.of_model(0)]
-    return [part.only(part.copies.kind == number).of_model(number) for number in models]
-
-
-def made_of(part: Part) -> str:
-    """In words, what a part is made of beside faces."""
-    if part.copies is not None:
-        return f"{int(part.there().sum()):,} copies"
-    if part.pieces is None:
-        return ""
-    return f"{len(part.pieces):,} pieces, {'solid' if part.solid else 'sheets'}"
 
 
 @dataclass(frozen=True)
@@ -201,7 +120,7 @@ class Evaluator:
         for item_id, item in in_order(shot.items):
             result.placements[item_id] = scene.placement(item_id)
             if isinstance(item, Shape):
-                self._shape(scene, item_id, item, heat, result)
+                self._shape(scene, item_id, item, detail, heat, result)
         result.costs.extend(self._keeper.costs(scene.plan.order()))
         return result
 
@@ -311,7 +230,9 @@ class Evaluator:
         )
         return float(made.values[0])
 
-    def _shape(self, scene: SceneAt, item_id: str, shape: Shape, heat: Heat | None, result: Frame) -> None:
+    def _shape(
+        self, scene: SceneAt, item_id: str, shape: Shape, detail: Detail, heat: Heat | None, result: Frame
+    ) -> None:
         self.watch.check()
         started = perf_counter()
         now, scene = scene, scene.of_recipe(item_id)
@@ -326,19 +247,14 @@ class Evaluator:
         parts = self._recipe(scene, subject, shape, matrix, result.steps)
         for name, (part, key) in parts.items():
             shown = part.seen()
-            key = scene.key("seen", key) if shown is not part else key
+            shown = drafted(shown) if detail == "draft" else shown
+            key = scene.key("seen", detail, key) if shown is not part else key
             seen = None
             if heat is not None and heat.item == item_id and heat.field in scene.shot.fields:
                 seen = self.field_on(
                     scene, heat.field, shown.mesh, key, matrix, subject, shown.copies is not None
                 ).astype(np.float32)
-            for number, one in enumerate(by_model(shown)):
-                which = None if seen is None or shown.copies is None else shown.copies.kind == number
-                heated = seen if which is None or seen is None else seen[which]
-                named = key if shown.copies is None else scene.key("model", key, number)
-                result.draw.append(
-                    DrawItem(subject, name, named, drawn_under(one, stands), one, heated, stance_of(stands))
-                )
+            result.draw.extend(drawn(subject, name, key, shown, stands, seen))
 
     def _recipe(
         self, scene: SceneAt, subject: Subject, shape: Shape, matrix: Matrix, reports: list[StepReport]

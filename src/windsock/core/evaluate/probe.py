@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.frame import DrawItem, Evaluator
+from windsock.core.evaluate.drawn import DrawItem
+from windsock.core.evaluate.frame import Evaluator
 from windsock.core.fields.field import explain
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight

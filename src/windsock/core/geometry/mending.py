@@ -56,7 +56,8 @@ def mended(mesh: Mesh) -> tuple[Mesh, Flaws]:
     by_turned[faces[turned].ravel()] = True
     by_turned[faces[~turned].ravel()] = False
     normals[by_turned] *= -1
-    return replace(mesh, faces=faces.astype(np.int32), normals=normals), flaws
+    pictures = None if mesh.pictures is None else mesh.pictures.of(np.flatnonzero(kept))
+    return replace(mesh, faces=faces.astype(np.int32), normals=normals, pictures=pictures), flaws
 
 
 def _turned(mesh: Mesh, places: NDArray[np.int64], faces: NDArray[np.int32]) -> NDArray[np.bool_]:

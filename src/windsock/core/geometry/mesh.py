@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.geometry.pictures import Pictures, seen_at_points
 from windsock.core.kernels.mixing import mixed_values
 
 Floats = NDArray[np.float32]
@@ -17,7 +18,10 @@ Numbers = NDArray[np.int64]
 FACE_LIMIT = 3_000_000
 """Faces that one shape may have, and all shapes of a shot together."""
 
-OPTIONAL = ("uv", "colour", "opacity", "emission", "roughness", "metallic", "transmission")
+LOOKS = ("colour", "pictured", "opacity", "emission", "roughness", "metallic", "transmission")
+"""The arrays with a row for each point that say how it looks; a mesh may go without."""
+
+OPTIONAL = ("uv", *LOOKS)
 """The arrays with a row for each point that a mesh may go without."""
 
 COLOUR_CHANNELS = {"brightness": (0.2126, 0.7152, 0.0722), "red": (1, 0, 0), "green": (0, 1, 0), "blue": (0, 0, 1)}
@@ -88,10 +92,11 @@ class Mesh:
     points: (n, 3) places now. rest: (n, 3) places as the shape was made. normals: (n, 3), length 1.
     faces: (m, 3) indices of points, counter-clockwise from outside. number: (n,) which place of the shape this is,
     the same through every step. uv: (n, 2) or None. colour: (n, 3) linear Rec. 709 or None, not-a-number where the
-    base colour shows. emission: (n, 3) linear, times its strength, or None. opacity, roughness, metallic, transmission:
+    base colour shows. pictured: (n,) how far a picture shows, 0..1, None for in full. emission: (n, 3) linear, times its strength, or None. opacity, roughness, metallic, transmission:
     (n,) or None where the look rules. descent: how the points came from those of the shape as it was made. origin: (m,)
     which face of the shape as it was made each face is a part of, -1 for none; None while they are those faces themselves.
-    piece: (n,) which piece of a broken mesh each point belongs to, None where it is whole.
+    piece: (n,) which piece of a broken mesh each point belongs to, None where it is whole. pictures: what its faces show
+    by their u,v, multiplied with their colour; None for nothing.
     measures: (n,) numbers by name that came with an imported file; only the shape as it was made has them.
     """
 
@@ -102,6 +107,7 @@ class Mesh:
     number: Numbers
     uv: Floats | None = None
     colour: Floats | None = None
+    pictured: Floats | None = None
     opacity: Floats | None = None
     emission: Floats | None = None
     roughness: Floats | None = None
@@ -110,13 +116,14 @@ class Mesh:
     descent: tuple[Descent | Mixture, ...] = ()
     origin: Integers | None = None
     piece: Integers | None = None
+    pictures: Pictures | None = None
     measures: Mapping[str, Floats] = field(default_factory=dict[str, Floats])
 
     @property
     def nbytes(self) -> int:
         """Bytes held by the arrays."""
         held = sum(values.nbytes for values in (*self._attributes().values(), *self.measures.values()))
-        held += sum(own.nbytes for own in (self.origin, self.piece) if own is not None)
+        held += sum(own.nbytes for own in (self.origin, self.piece, self.pictures) if own is not None)
         return held + self.faces.nbytes + self.number.nbytes + sum(step.nbytes for step in self.descent)
 
     def origins(self) -> Integers:
@@ -200,13 +207,22 @@ class Mesh:
         """(n,) a number that came with the points, or a channel of their colour (linear); 0 where there is none."""
         if name in self.measures:
             return self.measures[name].astype(np.float64)
-        if name not in COLOUR_CHANNELS or self.colour is None:
+        seen = self.seen_colour() if name in COLOUR_CHANNELS else None
+        if seen is None:
             return np.zeros(len(self.points))
-        return np.nan_to_num(self.colour.astype(np.float64)) @ np.array(COLOUR_CHANNELS[name])
+        return np.nan_to_num(seen.astype(np.float64)) @ np.array(COLOUR_CHANNELS[name])
 
     def measured(self) -> list[str]:
         """What `measure` has numbers for."""
         return [*self.measures, *(COLOUR_CHANNELS if self.colour is not None else ())]
+
+    def seen_colour(self) -> Floats | None:
+        """(n, 3) the colour with the pictures at the points; not-a-number where the base colour shows, None without."""
+        if self.pictures is None or self.uv is None or self.colour is None:
+            return self.colour
+        share = np.ones(1) if self.pictured is None else self.pictured.astype(np.float64)
+        seen = seen_at_points(self.pictures, self.origins(), self.faces, self.uv)
+        return (self.colour * (1 + (seen - 1) * share[:, None])).astype(np.float32)
 
     def _attributes(self) -> dict[str, Floats]:
         """The arrays with a row for each point that are interpolated between points."""

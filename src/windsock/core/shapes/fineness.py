@@ -43,4 +43,5 @@ def finely(mesh: Mesh, fineness: Fineness) -> Mesh:
         name: made.from_rest(values.astype(np.float64)).astype(np.float32) for name, values in mesh.measures.items()
     }
     rest = made.points if mesh.rest is mesh.points else made.rest
-    return replace(made, rest=rest, descent=(), origin=None, measures=measures)
+    pictures = None if mesh.pictures is None else mesh.pictures.of(made.origins())
+    return replace(made, rest=rest, descent=(), origin=None, pictures=pictures, measures=measures)

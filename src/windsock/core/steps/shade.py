@@ -56,9 +56,11 @@ class Shade(WeightedStep):
             weight = weight * place
         mesh, look = part.mesh, part.look
         if self.channel == "base_colour":
-            return replace(
-                part, mesh=replace(mesh, colour=_mixed(_colour(mesh, look), self.ramp.colours(place), weight))
-            )
+            colour = _mixed(_colour(mesh, look), self.ramp.colours(place), weight)
+            # A picture gives way to the colours as far as they count.
+            before = np.ones(count, dtype=np.float32) if mesh.pictured is None else mesh.pictured
+            left = None if mesh.pictures is None else (before * np.clip(1 - weight, 0, 1)).astype(np.float32)
+            return replace(part, mesh=replace(mesh, colour=colour, pictured=left))
         if self.channel == "emission":
             given = self.ramp.colours(place) * at(self.strength)
             return replace(part, mesh=replace(mesh, emission=_mixed(_emission(mesh, look, at), given, weight)))

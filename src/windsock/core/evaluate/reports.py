@@ -1,0 +1,44 @@
+"""What is told of shapes and steps beside what is drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from windsock.core.evaluate.reading import Reading
+from windsock.core.steps.part import Part
+
+
+@dataclass(frozen=True)
+class StepReport:
+    """What a step made. `reused` says that the result was kept from before; `milliseconds` is what this asking took.
+    made: in words, what is there beside faces."""
+
+    item: str
+    step: str
+    faces_in: int
+    faces_out: int
+    milliseconds: float
+    reused: bool
+    reading: Reading | None
+    made: str = ""
+
+
+@dataclass(frozen=True)
+class ShapeReport:
+    """What a shape is before its recipe. attributes: the numbers that its points carry, by name."""
+
+    item: str
+    faces: int
+    points: int
+    median_edge: float
+    milliseconds: float
+    attributes: list[str]
+
+
+def made_of(part: Part) -> str:
+    """In words, what a part is made of beside faces."""
+    if part.copies is not None:
+        return f"{int(part.there().sum()):,} copies"
+    if part.pieces is None:
+        return ""
+    return f"{len(part.pieces):,} pieces, {'solid' if part.solid else 'sheets'}"

@@ -1,0 +1,48 @@
+"""Pictures laid on by u,v."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+Wrap = Literal["repeat", "mirror", "clamp"]
+"""What is seen beyond a picture's edge."""
+
+Reals = NDArray[np.float64]
+
+LINEAR = np.where(
+    np.arange(256) / 255 <= 0.04045, np.arange(256) / 255 / 12.92, ((np.arange(256) / 255 + 0.055) / 1.055) ** 2.4
+)
+"""The linear component of each of the 256 of sRGB (IEC 61966-2-1)."""
+
+
+def looked_up(pixels: NDArray[np.uint8], uv: NDArray[np.float32], wrap: tuple[Wrap, Wrap]) -> Reals:
+    """(n, 3) the linear colour of a picture at u, v, in between its pixels by their distance.
+
+    pixels: (height, width, 3 or 4) sRGB, from the top; uv: (n, 2), v from the bottom; wrap: along u and v.
+    """
+    high, wide = pixels.shape[:2]
+    x = uv[:, 0].astype(np.float64) * wide - 0.5
+    y = (1 - uv[:, 1].astype(np.float64)) * high - 0.5
+    left, top = np.floor(x).astype(np.int64), np.floor(y).astype(np.int64)
+    share_x, share_y = (x - left)[:, None], (y - top)[:, None]
+    columns = [_within(left + more, wide, wrap[0]) for more in (0, 1)]
+    rows = [_within(top + more, high, wrap[1]) for more in (0, 1)]
+
+    def pixel(column: int, row: int) -> Reals:
+        return LINEAR[pixels[rows[row], columns[column], :3]]
+
+    upper = pixel(0, 0) * (1 - share_x) + pixel(1, 0) * share_x
+    lower = pixel(0, 1) * (1 - share_x) + pixel(1, 1) * share_x
+    return upper * (1 - share_y) + lower * share_y
+
+
+def _within(place: NDArray[np.int64], count: int, wrap: Wrap) -> NDArray[np.int64]:
+    if wrap == "clamp":
+        return np.clip(place, 0, count - 1)
+    if wrap == "repeat":
+        return place % count
+    turned = place % (2 * count)
+    return np.where(turned < count, turned, 2 * count - 1 - turned)
