@@ -67,7 +67,8 @@ class Wire(WeightedStep):
         assert copies is not None
         radius = 0.5 * here.at(self.width) * weight[there] / copies.size.mean(axis=1)
         widest = np.array([_widest(model.mesh) for model in copies.models] or [1.0])
-        step: Values = np.round(np.log(np.minimum(radius, widest[copies.kind])) / np.log(ALIKE))
+        fitting: Values = np.minimum(radius, widest[copies.kind])
+        step: Values = np.rint(np.log(fitting) / np.log(ALIKE))
         needed, kind = np.unique(np.column_stack([copies.kind, step]), axis=0, return_inverse=True)
         models = tuple(self._wired(copies.models[int(one)], ALIKE**power) for one, power in needed)
         return replace(left, copies=replace(copies, kind=kind.ravel().astype(np.int32), models=models))
