@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from conftest import Client
 from fuzzing import SVG
+from gltf_files import pictured_glb, png
 from hands import Hands
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
@@ -202,6 +203,32 @@ def test_a_drawing_becomes_a_shape_and_its_outlines_paths(hands: Hands, client: 
     kinds = [item["kind"] for item in document(client, shot)["items"].values()]
     assert kinds.count("path") > 3
     assert document(client, shot)["items"]["sign"]["geometry"]["kind"] == "extrude"
+    assert hands.complaints() == []
+
+
+def test_a_brought_shape_shows_its_picture_in_place_of_the_first_one(hands: Hands, tmp_path: Path):
+    halves = np.zeros((8, 16, 3), dtype=np.uint8)
+    halves[:, :8, 0] = halves[:, 8:, 2] = 255
+    board = tmp_path / "board.glb"
+    board.write_bytes(pictured_glb([png(halves)], [[0, 1], [1, 1], [1, 0], [0, 0]]))
+    hands.open("/")
+    hands.press("New shot")
+    hands.until(lambda: hands.frame_shown >= 0)
+    hands.choose("Add…", "Import a file…")
+    hands.press("Choose a file")
+    hands.find('input[type="file"]').send_keys(str(board))
+    hands.until(lambda: "with a picture" in hands.text())
+    assert "In place of Ball" in hands.text()
+    hands.press("Add to the shot")
+    hands.saved(1)
+    hands.until(lambda: "Ball" not in hands.find('[aria-label="Items of the shot"]').text)
+
+    def halves_seen() -> bool:
+        red, _, blue = np.array(json.loads(hands.picture())).reshape(60, 96, 4)[..., :3].transpose(2, 0, 1).astype(int)
+        left, right = np.argwhere(red > blue + 80), np.argwhere(blue > red + 80)
+        return len(left) > 50 and len(right) > 50 and bool(left[:, 1].max() <= right[:, 1].min())
+
+    hands.until(halves_seen)
     assert hands.complaints() == []
 
 

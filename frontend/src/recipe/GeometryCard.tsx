@@ -35,7 +35,7 @@ export function GeometryCard({ id, shape }: { id: string; shape: Shape }) {
         </Meta>
       )}
       <Unfolded>
-        <LookSentence pointer={`/items/${id}/look`} backs />
+        <LookSentence pointer={`/items/${id}/look`} backs coloured={report?.attributes.includes("brightness")} />
       </Unfolded>
       <Unfolded>
         <SmallButton aria-expanded={open} onPress={() => setOpen(!open)}>

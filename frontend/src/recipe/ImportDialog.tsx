@@ -2,14 +2,17 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Dialog, FileTrigger, Heading, Modal, ModalOverlay } from "react-aria-components";
 import styled from "styled-components";
+import { useStore } from "zustand";
 import { answered, api, headers, Refused } from "../api/client";
 import type { components } from "../api/schema";
 import { addPath, addShape, type CoursePoint } from "../document/commands";
 import { newGeometry } from "../document/defaults";
 import type { Item, Patch } from "../document/types";
+import { removeItem } from "../document/uses";
 import { Button } from "../parts/Button";
+import { Check } from "../parts/Check";
 import { ChoiceRow } from "../parts/Choice";
-import { useCommit, useEditing } from "../parts/editing";
+import { useCommit, useEditing, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
 import { tell } from "../parts/messages";
 import { Flaws, Outline, Standing } from "./ImportReport";
@@ -42,6 +45,8 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
   const [up, setUp] = useState<Up>("y");
   const [mend, setMend] = useState(false);
   const [tall, setTall] = useState(1);
+  const first = useUntouchedShape();
+  const [instead, setInstead] = useState(true);
 
   async function bring(file: File | null | undefined) {
     if (!file) return;
@@ -76,7 +81,8 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
   }
 
   function add(made: { id: string; patch: Patch }) {
-    commit(`import ${asset ? nameOf(asset) : "a file"}`, made.patch);
+    const away = first && instead ? removeItem(editing.documents.getState().shot, first.id) : [];
+    commit(`import ${asset ? nameOf(asset) : "a file"}`, [...away, ...made.patch]);
     editing.session.setState({ chosen: made.id });
     leave();
   }
@@ -200,6 +206,11 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                 </p>
               </>
             )}
+            {asset && first && (
+              <Check isSelected={instead} onChange={setInstead}>
+                In place of {first.name}
+              </Check>
+            )}
             <footer>
               <FileTrigger
                 acceptedFileTypes={[".obj", ".glb", ".ply", ".stl", ".zip", ".svg", ".ttf", ".otf", ".woff2"]}
@@ -232,6 +243,16 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
       </Modal>
     </Overlay>
   );
+}
+
+/** The one shape of a shot that nobody has changed yet: what is brought in takes its place, if wanted. */
+function useUntouchedShape(): { id: string; name: string } | null {
+  const revision = useStore(useEditing().documents, (state) => state.revision);
+  const items = useShot((shot) => shot.items);
+  const shapes = Object.entries(items).filter(([, item]) => item.kind === "shape");
+  const [id, only] = shapes[0] ?? [];
+  if (revision > 0 || shapes.length > 1 || !id || only?.kind !== "shape") return null;
+  return Object.keys(only.recipe.steps).length === 0 ? { id, name: only.name } : null;
 }
 
 async function sendFile(file: File): Promise<Asset> {

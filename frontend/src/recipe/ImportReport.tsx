@@ -31,7 +31,8 @@ const HIGH = 84;
 /** The size of what is imported beside a person of 1.75 m and the ground, so that a wrong unit or axis is seen. */
 export function Standing({ size: [low, high] }: { size: [Corner, Corner] }) {
   const [wide, tall, deep] = high.map((value, axis) => Math.max(value - low[axis]!, 1e-6)) as Corner;
-  const unit = Math.min((HIGH - 8) / Math.max(tall, 1.75), 200 / Math.max(wide + deep * 0.4, 0.6));
+  // The box is drawn aslant: its depth goes 2/5 aside and 1/5 up.
+  const unit = Math.min((HIGH - 10) / Math.max(tall + deep * 0.2, 1.75), 200 / Math.max(wide + deep * 0.4, 0.6));
   const [w, t, d] = [wide * unit, tall * unit, deep * unit * 0.4];
   const ground = HIGH - 4;
   const person = 1.75 * unit;

@@ -10,8 +10,16 @@ const BACKS = [
   ["hidden", "hidden"],
 ] as const;
 
-/** How a thing looks, as a sentence. */
-export function LookSentence({ pointer, backs }: { pointer: string; backs: boolean }) {
+/** How a thing looks, as a sentence. coloured: parts of it have colours or pictures of their own. */
+export function LookSentence({
+  pointer,
+  backs,
+  coloured = false,
+}: {
+  pointer: string;
+  backs: boolean;
+  coloured?: boolean;
+}) {
   const commit = useCommit();
   const shownBacks = useShot((shot) => at(shot, `${pointer}/backs`)) as "shown" | "hidden";
   const value = (name: string, label: string) => (
@@ -19,8 +27,9 @@ export function LookSentence({ pointer, backs }: { pointer: string; backs: boole
   );
   return (
     <>
-      colour <ColourValue pointer={`${pointer}/base_colour`} label="Base colour" />, roughness{" "}
-      {value("roughness", "Roughness")}, metallic {value("metallic", "Metallic")}, giving off{" "}
+      colour <ColourValue pointer={`${pointer}/base_colour`} label="Base colour" />
+      {coloured && " where it has none of its own"}, roughness {value("roughness", "Roughness")}, metallic{" "}
+      {value("metallic", "Metallic")}, giving off{" "}
       <ColourValue pointer={`${pointer}/emission_colour`} label="Emission colour" /> at {value("emission", "Emission")},
       letting {value("transmission", "Transmission")} of the light through, opacity {value("opacity", "Opacity")}
       {backs && (
