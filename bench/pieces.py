@@ -132,7 +132,7 @@ def copies_200k() -> Bench:
         level = stance.level(raised)
         move = np.stack(chances[2:5], axis=1)
         angles, factor = np.stack(chances[5:8], axis=1), np.ones((len(move), 3))
-        places, turned, sized = displaced(level, turn, size, facing_turns(up), move, angles, factor, None)
+        places, turned, sized = displaced(level, turn, size, facing_turns(up), move, angles, factor, chances[0], None)
         packed_copies(stance.own(places).astype(np.float32), turned, sized)
         del rest
         return time.perf_counter() - started

@@ -23,7 +23,11 @@ def test_quaternions_against_scipy():
     turn = Rotation.random(50, random_state=2).as_quat().astype(np.float32)
     size = np.ones((50, 3), dtype=np.float32)
     move, factor = rng.normal(size=(50, 3)), rng.uniform(0, 2, (50, 3))
-    places, turns, sizes = displaced(place, turn, size, axes, move, angles, factor, None)
+    # At half the weight, in degrees.
+    weight = np.full(50, 0.5)
+    places, turns, sizes = displaced(
+        place, turn, size, axes, 2 * move, np.degrees(2 * angles), 2 * factor - 1, weight, None
+    )
     frame = Rotation.from_quat(axes)
     spin = frame * Rotation.from_euler("xyz", angles) * frame.inv()
     assert places == pytest.approx(place + frame.apply(move))

@@ -48,11 +48,6 @@ class DrawItem:
         return self.level.level(self.body.mesh.points).astype(np.float32)
 
 
-def drawn_under(part: Part, matrix: Matrix) -> Matrix:
-    """(4, 4) what takes a part as it is drawn to the world. Copies are drawn in the level space of their subject."""
-    return matrix if part.copies is None else stance_of(matrix).to_world()
-
-
 def drawn(
     subject: Subject, name: str, key: str, part: Part, matrix: Matrix, heat: NDArray[np.float32] | None
 ) -> Iterator[DrawItem]:
@@ -60,11 +55,13 @@ def drawn(
 
     key: what the part depends on; matrix: (4, 4) to the world; heat: (n,) a field at its points or copies.
     """
+    stance = stance_of(matrix)
+    stands = matrix if part.copies is None else stance.to_world()
     for number, one in enumerate(by_model(part)):
         which = None if heat is None or part.copies is None else part.copies.kind == number
         heated = heat if which is None or heat is None else heat[which]
         named = key if part.copies is None else f"{key} model {number}"
-        whole = DrawItem(subject, name, named, drawn_under(one, matrix), one, heated, stance_of(matrix))
+        whole = DrawItem(subject, name, named, stands, one, heated, stance)
         yield from by_picture(whole)
 
 

@@ -10,8 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.bodies import Bodies
-from windsock.core.geometry.mesh import Mesh, face_areas
+from windsock.core.geometry.mesh import Mesh, Mixture, face_areas
 from windsock.core.kernels.bodies import NO_TURN
+from windsock.core.kernels.mixing import told_alike
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.kernels.solids import Shards
 from windsock.core.kernels.together import together
@@ -187,38 +188,40 @@ def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32]) -> dict
     middle: (pieces, 3) and body_points: (pieces, 8), the middle of each piece and points of it.
     """
     inside = triangles.source < 0
-    corner = np.where(inside[:, None, None], triangles.near[:, :, None], faces[triangles.source][:, None, :])
-    shares = np.where(inside[:, None, None], np.array([1.0, 0, 0]), triangles.shares)
-    corner = np.where(shares > 0, corner, 0).reshape(-1, 3).astype(np.int64)
-    shares = shares.reshape(-1, 3)
-    order = np.argsort(-corner * (shares > 0) + np.where(shares > 0, 0, 1), axis=1, kind="stable")
-    corner, shares = np.take_along_axis(corner, order, 1), np.take_along_axis(shares, order, 1)
     inner = np.repeat(inside, 3)
-    places = triangles.places.reshape(-1, 3)
-    offset = np.where(inner[:, None], places - rest[corner[:, 0]], 0.0)
-    facing = np.where(inner[:, None], np.repeat(triangles.facing, 3, axis=0), np.nan)
+    corner = np.repeat(faces[triangles.source].astype(np.int64), 3, axis=0)
+    corner[inner] = triangles.near[inside].reshape(-1, 1)
+    shares = triangles.shares.reshape(-1, 3).copy()
+    shares[inner] = [1.0, 0, 0]
+    corner, shares = told_alike(corner, shares)
+    offset = np.zeros((len(inner), 3))
+    offset[inner] = triangles.places[inside].reshape(-1, 3) - rest[corner[inner, 0]]
+    facing = np.full((len(inner), 3), np.nan)
+    facing[inner] = np.repeat(triangles.facing[inside], 3, axis=0)
     joined = triangles.joined.ravel()
     # Inside, places of one piece that face alike are one point; on the surface, those that lie between the same points.
-    told_apart = np.where(inner[:, None], np.round(np.nan_to_num(facing) * 1e3).astype(np.int64), corner)
+    told_apart = corner.copy()
+    told_apart[inner] = np.round(facing[inner] * 1e3).astype(np.int64)
     piece = np.repeat(triangles.piece, 3)
     name = _hashed(piece * 2 + inner, joined, told_apart)
     _, first, place = np.unique(name, return_index=True, return_inverse=True)
     made = place.reshape(-1, 3).astype(np.int32)
     whole = (made[:, 0] != made[:, 1]) & (made[:, 1] != made[:, 2]) & (made[:, 0] != made[:, 2])
     told: dict[str, NDArray[np.generic]] = {
-        "corners": corner[first],
-        "shares": shares[first],
-        "offset": offset[first],
-        "facing": facing[first],
-        "uv": np.where(inner[:, None], triangles.uv.reshape(-1, 2), np.nan)[first],
+        "corners": np.take(corner, first, axis=0),
+        "shares": np.take(shares, first, axis=0),
+        "offset": np.take(offset, first, axis=0),
+        "facing": np.take(facing, first, axis=0),
+        "uv": np.where(inner[first][:, None], triangles.uv.reshape(-1, 2)[first], np.nan),
         "piece": piece[first].astype(np.int32),
         "faces": made[whole],
         "origin": triangles.source[whole].astype(np.int32),
         "joined": joined[first],
         "number": triangles.numbers(),
     }
-    at = np.einsum("nc,nck->nk", shares[first], rest[corner[first]]) + offset[first]
-    return told | _middles(told, at) | {"touching": _touching(at[~inner[first]], piece[first][~inner[first]])}
+    at = Mixture(corner[first], shares[first]).carried(rest) + offset[first]
+    outside = ~inner[first]
+    return told | _middles(told, at) | {"touching": _touching(at[outside], piece[first][outside])}
 
 
 MOST_TOUCHING = 16
@@ -230,11 +233,16 @@ def _touching(places: Reals, piece: Numbers) -> NDArray[np.int32]:
     name = _hashed(np.round(places / size * 1e5).astype(np.int64))
     order = np.argsort(name, kind="stable")
     name, piece = name[order], piece[order]
-    pairs = [np.zeros((0, 2), dtype=np.int64)]
+    count = int(piece.max(initial=0)) + 1
+    pairs = [np.zeros(0, dtype=np.int64)]
     for step in range(1, min(MOST_TOUCHING, len(name))):
-        there = (name[step:] == name[:-step]) & (piece[step:] != piece[:-step])
-        pairs.append(np.sort(np.stack([piece[:-step][there], piece[step:][there]], axis=1), axis=1))
-    return np.unique(np.concatenate(pairs), axis=0).astype(np.int32)
+        same = np.flatnonzero(name[step:] == name[:-step])
+        if len(same) == 0:
+            break
+        one, other = piece[same].astype(np.int64), piece[same + step].astype(np.int64)
+        pairs.append((np.minimum(one, other) * count + np.maximum(one, other))[one != other])
+    both = np.unique(np.concatenate(pairs))
+    return np.stack([both // count, both % count], axis=1).astype(np.int32)
 
 
 def _middles(told: dict[str, NDArray[np.generic]], places: Reals) -> dict[str, NDArray[np.generic]]:
@@ -244,7 +252,8 @@ def _middles(told: dict[str, NDArray[np.generic]], places: Reals) -> dict[str, N
     area = face_areas(places.astype(np.float32), faces) + 1e-18
     of_face = piece[faces[:, 0]] if len(faces) else np.zeros(0, dtype=np.int64)
     total = np.bincount(of_face, area, count).astype(np.float64)
-    centres = places[faces].mean(axis=1)
+    first, second, third = (np.take(places, faces[:, corner], axis=0) for corner in range(3))
+    centres = (first + second + third) / 3
     middle = np.stack([np.bincount(of_face, area * centres[:, axis], count) for axis in range(3)], axis=1).astype(
         np.float64
     )

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.pictures import Pictures, seen_at_points
+from windsock.core.kernels.facing import facing_sums
 from windsock.core.kernels.mixing import mixed_values
 
 Floats = NDArray[np.float32]
@@ -163,7 +164,8 @@ class Mesh:
 
     def taken(self, source: NDArray[np.integer]) -> Mesh:
         """A mesh without faces whose points are (k,) of this one's, perhaps several times. Number and descent are theirs."""
-        attributes = {name: values[source] for name, values in self._attributes().items()}
+        # np.take goes through memory once, several times as fast as indexing.
+        attributes = {name: np.take(values, source, axis=0) for name, values in self._attributes().items()}
         number, piece = self.number[source], None if self.piece is None else self.piece[source]
         bare = replace(self, faces=self.faces[:0], origin=NO_FACES, measures={})
         return replace(bare, number=number, piece=piece, **attributes)
@@ -196,12 +198,13 @@ class Mesh:
         if used.all():
             return self
         place = (np.cumsum(used) - 1).astype(np.int32)
-        attributes = {name: values[used] for name, values in self._attributes().items()}
+        left = np.flatnonzero(used)
+        attributes = {name: np.take(values, left, axis=0) for name, values in self._attributes().items()}
         none = np.zeros(0, dtype=np.int64)
         descent = (*self.descent, Descent(none, none, np.zeros(0), used))
-        number, piece = self.number[used], None if self.piece is None else self.piece[used]
-        left = replace(self, faces=place[self.faces], descent=descent, measures={})
-        return replace(left, number=number, piece=piece, **attributes)
+        number, piece = self.number[left], None if self.piece is None else self.piece[left]
+        bare = replace(self, faces=np.take(place, self.faces), descent=descent, measures={})
+        return replace(bare, number=number, piece=piece, **attributes)
 
     def measure(self, name: str) -> NDArray[np.float64]:
         """(n,) a number that came with the points, or a channel of their colour (linear); 0 where there is none."""
@@ -259,16 +262,20 @@ def point_areas(points: Floats, faces: Integers) -> NDArray[np.float64]:
 
 def smooth_normals(points: Floats, faces: Integers, number: Numbers) -> Floats:
     """(n, 3) normals of length 1, the faces about a place weighted by area. Points of one number share a normal."""
-    corners = points[faces].astype(np.float64)
-    facing = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    _, place = np.unique(number, return_inverse=True)
-    total = np.zeros((int(place.max(initial=-1)) + 1, 3))
-    for axis in range(3):
-        total[:, axis] = np.bincount(place[faces].ravel(), weights=np.repeat(facing[:, axis], 3), minlength=len(total))
+    place, count = _places(number)
+    total = facing_sums(points, faces, place, count)
     normals = total[place]
     length = np.linalg.norm(normals, axis=1, keepdims=True)
     normals = np.where(length > 0, normals / np.maximum(length, 1e-300), [0.0, 1.0, 0.0])
     return normals.astype(np.float32)
+
+
+def _places(number: Numbers) -> tuple[Numbers, int]:
+    """(n,) a place for each number, and below what they lie: the numbers themselves where they are few enough."""
+    if len(number) and number.min() >= 0 and number.max() < 2 * len(number):
+        return number, int(number.max()) + 1
+    named, place = np.unique(number, return_inverse=True)
+    return place.astype(np.int64), len(named)
 
 
 def median_edge(points: Floats, faces: Integers) -> float:

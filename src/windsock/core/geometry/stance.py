@@ -60,8 +60,11 @@ class Stance:
 
 def stance_of(matrix: Matrix) -> Stance:
     """The polar decomposition of a placement (Higham, "Computing the polar decomposition", 1986, here by the singular
-    value decomposition)."""
-    left, sizes, right = np.linalg.svd(matrix[:3, :3])
+    value decomposition). What is turned and moved only is its own."""
+    square = matrix[:3, :3]
+    if np.abs(square.T @ square - np.eye(3)).max() < 1e-13 and np.linalg.det(square) > 0:
+        return Stance(np.eye(3), square.copy(), matrix[:3, 3].copy())
+    left, sizes, right = np.linalg.svd(square)
     stretch = (right.T * sizes) @ right
     # Rounded, so that a turning item does not change its stretch by the last digits from frame to frame.
     rounded = np.round(np.asarray(stretch, dtype=np.float64), 9)

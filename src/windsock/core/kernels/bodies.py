@@ -20,17 +20,19 @@ def displaced(
     move: Reals,
     angles: Reals,
     factor: Reals,
+    weight: Reals,
     about: Reals | None,
 ) -> tuple[Reals, Floats, Floats]:
-    """(k, 3) places, (k, 4) turns and (k, 3) sizes after each body is moved, turned and sized.
+    """(k, 3) places, (k, 4) turns and (k, 3) sizes after each body is moved, turned and sized as far as its weight says.
 
-    place: (k, 3) metres. axes: (k, 4) quaternions of the axes along which and about which that happens. move: (k, 3)
-    metres; angles: (k, 3) radians about X, then Y, then Z; factor: (k, 3) along the body's own axes. about: (3,) a place
-    that bodies go round and away from, each on its own middle where it is None.
+    place: (k, 3) metres. axes: (k, 4) quaternions of the axes along which and about which that happens. At a weight of 1,
+    move: metres; angles: degrees about X, then Y, then Z; factor: along the body's own axes; (k, 3) or (3,) for all.
+    weight: (k,). about: (3,) a place that bodies go round and away from, each on its own middle where it is None.
     """
+    move, angles, factor = (np.broadcast_to(one, place.shape) for one in (move, angles, factor))
     places, turns, sizes = np.empty_like(place), np.empty_like(turn), np.empty_like(size)
     centre = np.zeros(3) if about is None else np.asarray(about, dtype=np.float64)
-    _displace(place, turn, size, axes, move, angles, factor, centre, about is not None, places, turns, sizes)
+    _displace(place, turn, size, axes, move, angles, factor, weight, centre, about is not None, places, turns, sizes)
     return places, turns, sizes
 
 
@@ -66,26 +68,32 @@ def _about(x, y, z):  # pragma: no cover - compiled
 
 
 @njit(cache=True, nogil=True, parallel=True)
-def _displace(place, turn, size, axes, move, angles, factor, centre, around, places, turns, sizes):  # pragma: no cover
+def _displace(
+    place, turn, size, axes, move, angles, factor, weight, centre, around, places, turns, sizes
+):  # pragma: no cover
     for k in prange(len(place)):
+        w, degree = weight[k], weight[k] * np.pi / 180
+        sx, sy, sz = (
+            max(1 + (factor[k, 0] - 1) * w, 0.0),
+            max(1 + (factor[k, 1] - 1) * w, 0.0),
+            max(1 + (factor[k, 2] - 1) * w, 0.0),
+        )
         q = (axes[k, 0], axes[k, 1], axes[k, 2], axes[k, 3])
         back = (-q[0], -q[1], -q[2], q[3])
-        spin = _times(_times(q, _about(angles[k, 0], angles[k, 1], angles[k, 2])), back)
+        spin = _times(_times(q, _about(angles[k, 0] * degree, angles[k, 1] * degree, angles[k, 2] * degree)), back)
         x, y, z = place[k, 0], place[k, 1], place[k, 2]
         if around:
-            u, v, w = _turned(back, x - centre[0], y - centre[1], z - centre[2])
-            u, v, w = _turned(q, u * factor[k, 0], v * factor[k, 1], w * factor[k, 2])
-            u, v, w = _turned(spin, u, v, w)
-            x, y, z = centre[0] + u, centre[1] + v, centre[2] + w
-        u, v, w = _turned(q, move[k, 0], move[k, 1], move[k, 2])
-        places[k, 0], places[k, 1], places[k, 2] = x + u, y + v, z + w
+            out = _turned(back, x - centre[0], y - centre[1], z - centre[2])
+            out = _turned(spin, *_turned(q, out[0] * sx, out[1] * sy, out[2] * sz))
+            x, y, z = centre[0] + out[0], centre[1] + out[1], centre[2] + out[2]
+        went = _turned(q, move[k, 0] * w, move[k, 1] * w, move[k, 2] * w)
+        places[k, 0], places[k, 1], places[k, 2] = x + went[0], y + went[1], z + went[2]
         own = (float(turn[k, 0]), float(turn[k, 1]), float(turn[k, 2]), float(turn[k, 3]))
         made = _times(spin, own)
         length = np.sqrt(made[0] ** 2 + made[1] ** 2 + made[2] ** 2 + made[3] ** 2)
         for axis in range(4):
             turns[k, axis] = made[axis] / length
-        for axis in range(3):
-            sizes[k, axis] = size[k, axis] * factor[k, axis]
+        sizes[k, 0], sizes[k, 1], sizes[k, 2] = size[k, 0] * sx, size[k, 1] * sy, size[k, 2] * sz
 
 
 def linear_parts(turn: Floats, size: Reals | Floats) -> Reals:
@@ -119,9 +127,9 @@ def facing_turns(normals: Reals, along: Reals | None = None) -> Reals:
     return made
 
 
-@njit(cache=True, nogil=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _shortest(normals, made):  # pragma: no cover - compiled
-    for k in range(len(normals)):
+    for k in prange(len(normals)):
         x, y, z = normals[k, 0], normals[k, 1], normals[k, 2]
         if y < -0.999999:
             made[k, 0], made[k, 1], made[k, 2], made[k, 3] = 1.0, 0.0, 0.0, 0.0

@@ -48,5 +48,5 @@ def _on_planes(place: Reals, a: Reals, b: Reals, c: Reals) -> Reals:
 
 def nearest_points(places: NDArray[np.floating], among: NDArray[np.floating]) -> NDArray[np.int64]:
     """(n,) which of (m, 3) points is nearest to each of (n, 3) places."""
-    _, near = KDTree(among).query(places)
+    _, near = KDTree(among).query(places, workers=2)
     return np.asarray(near, dtype=np.int64)

@@ -48,4 +48,6 @@ class Copies:
 
     def taken(self, which: NDArray[np.bool_]) -> Copies:
         """Only some of them."""
-        return Copies(self.turn[which], self.size[which], self.radius[which], self.kind[which], self.models)
+        left = np.flatnonzero(which)
+        turn, size, radius = (np.take(one, left, axis=0) for one in (self.turn, self.size, self.radius))
+        return Copies(turn, size, radius, np.take(self.kind, left), self.models)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -62,19 +63,21 @@ def moved_by(part: Part, weight: Values, movement: Movement, matrix: Matrix) -> 
     bodies, stance = bodies_of(part), stance_of(matrix)
     if len(bodies) == 0 or not weight.any():
         return part
-    share = weight[:, None]
-    move, angles = movement.move * share, np.radians(movement.angles) * share
-    factor = np.maximum(1 + (movement.factor - 1) * share, 0.0)
     places, turn, size = displaced(
         stance.level(bodies.places.points),
         bodies.turn,
         bodies.size,
         _axes(movement.axes, bodies, stance),
-        move,
-        angles,
-        factor,
+        movement.move,
+        movement.angles,
+        movement.factor,
+        np.asarray(weight, dtype=np.float64),
         None if movement.about is None else (movement.about - stance.place) @ stance.turn,
     )
+
+    def factor() -> Values:
+        return np.maximum(1 + (np.broadcast_to(movement.factor, size.shape) - 1) * weight[:, None], 0.0)
+
     return stood(part, bodies, stance.own(places), turn, size, stance, factor, weight != 0)
 
 
@@ -85,12 +88,12 @@ def stood(
     turn: Floats,
     size: Floats,
     stance: Stance,
-    factor: Values,
+    factor: Callable[[], Values],
     moves: NDArray[np.bool_],
 ) -> Part:
     """The part with its bodies at (k, 3) places of the subject's space, so turned and so large. The arrays are taken over.
 
-    factor: (k, 3) how many times as large they are as before, along own axes. moves: (k,) the others stay as they are.
+    factor: gives (k, 3) how many times as large they are as before, along own axes. moves: (k,) the others stay as they are.
     """
     stays = np.flatnonzero(~moves)
     places[stays], turn[stays], size[stays] = bodies.places.points[stays], bodies.turn[stays], bodies.size[stays]
@@ -99,7 +102,8 @@ def stood(
         mesh = replace(part.mesh, points=places.astype(np.float32))
         return replace(part, mesh=mesh, copies=replace(part.copies, turn=turn, size=size))
     spun = product(turn.astype(np.float64), bodies.turn.astype(np.float64) * np.array([-1.0, -1, -1, 1]))
-    linear = linear_parts(spun.astype(np.float32), np.ones_like(factor)) @ _along_own(bodies.turn, factor)
+    sized = factor()
+    linear = linear_parts(spun.astype(np.float32), np.ones_like(sized)) @ _along_own(bodies.turn, sized)
     back = np.linalg.inv(stance.stretch)
     linear = np.ascontiguousarray(back @ linear @ stance.stretch)
     piece = part.mesh.piece if part.mesh.piece is not None else np.zeros(len(part.mesh.points), dtype=np.int32)
@@ -122,14 +126,11 @@ def _along_own(turn: Floats, factor: Values) -> Values:
 
 def _axes(axes: Axes, bodies: Bodies, stance: Stance) -> Values:
     """(k, 4) quaternions of the axes in the level space."""
-    turn = bodies.turn.astype(np.float64)
     if axes == "own":
-        return turn
+        return bodies.turn.astype(np.float64)
     if axes == "world":
-        back = _quaternion(stance.turn.T)
-        return np.broadcast_to(back, turn.shape)
-    normals = stance.level_directions(bodies.places.normals.astype(np.float64))
-    return facing_turns(normals)
+        return np.broadcast_to(_quaternion(stance.turn.T), bodies.turn.shape)
+    return facing_turns(stance.level_directions(bodies.places.normals))
 
 
 def _quaternion(rotation: Values) -> Values:

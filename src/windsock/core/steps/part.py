@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -46,9 +47,15 @@ class Part:
 
     def faces(self) -> int:
         """How many faces it has, those of the copies that have a size counted."""
+        return self._faces
+
+    @cached_property
+    def _faces(self) -> int:
         if self.copies is None:
             return len(self.mesh.faces)
         each = np.array([len(model.mesh.faces) for model in self.copies.models] or [0])
+        if len(each) == 1:
+            return int(each[0]) * int(np.count_nonzero(self.there()))
         return int(each[self.copies.kind[self.there()]].sum())
 
     def seen(self) -> Part:
@@ -85,6 +92,10 @@ class Part:
 
     def there(self) -> NDArray[np.bool_]:
         """(k,) which of the copies have a size."""
+        return self._there
+
+    @cached_property
+    def _there(self) -> NDArray[np.bool_]:
         assert self.copies is not None
         size = self.copies.size
         return (size[:, 0] > 0) | (size[:, 1] > 0) | (size[:, 2] > 0)

@@ -107,7 +107,7 @@ class Release(StepBase):
             turn.astype(np.float32),
             bodies.size.copy(),
             stance,
-            np.ones((len(bodies), 3)),
+            lambda: np.ones((len(bodies), 3)),
             free[:, 0],
         )
 

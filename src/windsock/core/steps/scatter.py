@@ -44,16 +44,21 @@ COPY_LOOK = Look(base_colour="#D8D2C3", roughness=0.6)
 
 @dataclass(frozen=True, eq=False)
 class Placed:
-    """Where copies are laid. mesh: k points without faces; along: (k, 3) directions along the surface; chances: six
-    numbers by chance for each."""
+    """Where copies are laid. mesh: k points without faces; along: (k, 3) directions along the surface, and up: off it, in
+    the level space; upright: (k, 4) turns that stand them on it, where that is asked; chances: six numbers by chance for
+    each."""
 
     mesh: Mesh
     along: Values
+    up: Values
+    upright: Values | None
     chances: tuple[Values, ...]
 
     @property
     def nbytes(self) -> int:
-        return self.mesh.nbytes + self.along.nbytes + sum(one.nbytes for one in self.chances)
+        upright = 0 if self.upright is None else self.upright.nbytes
+        held = self.mesh.nbytes + self.along.nbytes + self.up.nbytes + upright
+        return held + sum(one.nbytes for one in self.chances)
 
 
 class Copied(Declared):
@@ -140,12 +145,14 @@ class Scatter(WeightedStep):
         del drive
         stance, at = stance_of(here.matrix), here.at
         off = self.on_what in ("volume", "path")
-        moment = at.resolved([self.count, self.path, self.on_what, self.by, self.seed])
+        moment = at.resolved([self.count, self.path, self.on_what, self.by, self.seed, self.stand])
         lines = [here.ask.placement(item).tolist() for item in self.items()] if off else []
         key = f"{moment} {stance.stretch.tolist()} {lines} {at.seconds if off else ''}"
         places = here.ask.kept(
             key,
-            lambda: self._placed(*(self._off_surface(part.mesh, here) if off else self._on_surface(part.mesh, here))),
+            lambda: self._placed(
+                *(self._off_surface(part.mesh, here) if off else self._on_surface(part.mesh, here)), stance
+            ),
         )
         mesh = places.mesh
         mesh_key = f"{here.subject.key} {here.key} {key}"
@@ -156,10 +163,12 @@ class Scatter(WeightedStep):
         share = np.where(weight >= 1, 1.0, np.clip(over / self.soft, 0, 1) if self.soft > 0 else over > 0)
         copies = self._stood(places, share, mesh_key, here, stance)
         self._refuse_heavy(copies)
-        return Part(self._lifted(mesh, mesh_key, here, stance), self.look, "hidden", copies=copies)
+        return Part(self._lifted(places, mesh_key, here, stance), self.look, "hidden", copies=copies)
 
-    def _placed(self, mesh: Mesh, along: Values) -> Placed:
-        return Placed(mesh, along, tuple(chance(mesh.number, self.seed * 32 + one) for one in range(1, 7)))
+    def _placed(self, mesh: Mesh, along: Values, stance: Stance) -> Placed:
+        up = stance.level_directions(mesh.normals)
+        upright = facing_turns(up, linear(along, stance.stretch)) if self.stand == "normal" else None
+        return Placed(mesh, along, up, upright, tuple(chance(mesh.number, self.seed * 32 + one) for one in range(1, 7)))
 
     def _sown(self, mesh: Mesh, stance: Stance, most: int) -> Arrays:
         level, faces = stance.level(mesh.points), mesh.faces
@@ -277,7 +286,7 @@ class Scatter(WeightedStep):
         sizes = np.repeat(size.astype(np.float32)[:, None], 3, axis=1)
         sizes[:, 1] *= at(self.length) * self._by(self.length_by, mesh, key, here)
         angle = np.radians(at(self.turn)) * (2 * round_ - 1) * self._by(self.turn_by, mesh, key, here)
-        upright = self._upright(mesh, places.along, here, stance)
+        upright = self._upright(places, here, stance)
         turn = leaning_turns(upright, np.radians(at(self.tilt)) * lean, 2 * np.pi * way, angle)
         radius = np.array([np.linalg.norm(model.mesh.points, axis=1).max(initial=0) for model in models])[kind]
         return Copies(turn, sizes, radius.astype(np.float32), kind, models)
@@ -297,13 +306,14 @@ class Scatter(WeightedStep):
         shares = np.array([one.share for _, one in in_order(self.shapes_of)])
         return drawn(shares, which).astype(np.int32)
 
-    def _upright(self, mesh: Mesh, along: Values, here: Here, stance: Stance) -> Values:
+    def _upright(self, places: Placed, here: Here, stance: Stance) -> Values:
         """(k, 4) turns in the level space that stand copies up."""
-        across = linear(along, stance.stretch)
+        if places.upright is not None:
+            return places.upright
+        mesh, up, across = places.mesh, places.up, linear(places.along, stance.stretch)
         if self.stand == "world":
             back = np.ascontiguousarray(stance.turn.T)
-            return np.broadcast_to(facing_turns(back[:, 1][None], back[:, 0][None]), (len(along), 4))
-        up = stance.level_directions(mesh.normals.astype(np.float64))
+            return np.broadcast_to(facing_turns(back[:, 1][None], back[:, 0][None]), (len(across), 4))
         if self.stand == "controller" and self.controller is not None:
             towards = (here.ask.placement(self.controller)[:3, 3] - stance.place) @ stance.turn
             up = towards - stance.level(mesh.points)
@@ -320,11 +330,10 @@ class Scatter(WeightedStep):
         after = np.minimum(near + 1, len(line) - 1)
         return line[after] - line[after - 1]
 
-    def _lifted(self, mesh: Mesh, key: str, here: Here, stance: Stance) -> Mesh:
-        lift = here.at(self.lift)
+    def _lifted(self, places: Placed, key: str, here: Here, stance: Stance) -> Mesh:
+        lift, mesh = here.at(self.lift), places.mesh
         if lift == 0 or len(mesh.points) == 0:
             return mesh
         height = np.broadcast_to(lift * self._by(self.lift_by, mesh, key, here), len(mesh.points))
-        up = stance.level_directions(mesh.normals.astype(np.float64))
-        raised = stance.level(mesh.points) + up * height[:, None]
+        raised = stance.level(mesh.points) + places.up * height[:, None]
         return replace(mesh, points=stance.own(raised).astype(np.float32))

@@ -6,7 +6,7 @@ everything from it: u,v, rest place (moved alike, so that noise is not the same 
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -47,7 +47,7 @@ class Wire(WeightedStep):
 
     def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
         """The part as tubes about its edges, their widths in world metres. Of copies, those about the edges of their models;
-        each has them as wide as is said whatever its own size, to 5 %, but no wider than half its edges are long."""
+        each has them as wide as is said whatever its own size, to a tenth, but no wider than half its edges are long."""
         mesh = part.mesh
         weight = self.weight(len(mesh.points), drive, here.at)
         if part.copies is not None:
@@ -70,16 +70,32 @@ class Wire(WeightedStep):
         fitting: Values = np.minimum(radius, widest[copies.kind])
         step: Values = np.rint(np.log(fitting) / np.log(ALIKE))
         needed, kind = np.unique(np.column_stack([copies.kind, step]), axis=0, return_inverse=True)
-        models = tuple(self._wired(copies.models[int(one)], ALIKE**power) for one, power in needed)
+        thin = [self._wired(model) for model in copies.models]
+        models = tuple(thin[int(one)].as_wide(ALIKE**power) for one, power in needed)
         return replace(left, copies=replace(copies, kind=kind.ravel().astype(np.int32), models=models))
 
-    def _wired(self, model: Model, radius: float) -> Model:
+    def _wired(self, model: Model) -> _Wires:
         ends = edges_of(model.mesh, self.edges)
-        mesh = _tubes(model.mesh, ends, np.full(len(model.mesh.points), radius), self.sides, np.eye(4))
-        return Model(mesh, model.look if self.look is None else self.look, "hidden")
+        tubes = _tubes(model.mesh, ends, np.ones(len(model.mesh.points)), self.sides, np.eye(4))
+        along = model.mesh.points[_sources(ends, self.sides)]
+        return _Wires(tubes, tubes.points - along, model.look if self.look is None else self.look)
 
 
-ALIKE = 1.1
+@dataclass(frozen=True, eq=False)
+class _Wires:
+    """Tubes of a radius of one metre about the edges of a model, and (n, 3) how far their points are off those."""
+
+    tubes: Mesh
+    off: Floats
+    look: Look
+
+    def as_wide(self, radius: float) -> Model:
+        less = self.off * np.float32(1 - radius)
+        mesh = replace(self.tubes, points=self.tubes.points - less, rest=self.tubes.rest - less)
+        return Model(mesh, self.look, "hidden")
+
+
+ALIKE = 1.2
 """Widths of wires of copies that differ by less than half of this factor are one width."""
 
 
@@ -127,7 +143,7 @@ def _tubes(mesh: Mesh, ends: NDArray[np.int64], radius: Values, sides: int, matr
     other = np.cross(along, one)
     angle = np.arange(sides) * 2 * np.pi / sides
     outward = np.cos(angle)[None, :, None] * one[:, None] + np.sin(angle)[None, :, None] * other[:, None]
-    source = np.repeat(ends, sides, axis=1).reshape(-1)
+    source = _sources(ends, sides)
     direction = np.concatenate([outward, outward], axis=1).reshape(-1, 3)
     shift = (direction * radius[source][:, None]) @ np.linalg.inv(stretch).T
     corner = np.tile(np.arange(2 * sides), len(ends))
@@ -149,6 +165,11 @@ def _tubes(mesh: Mesh, ends: NDArray[np.int64], radius: Values, sides: int, matr
         number=number,
         descent=descent,
     )
+
+
+def _sources(ends: NDArray[np.int64], sides: int) -> NDArray[np.int64]:
+    """(n,) the end of its edge that each point of the tubes lies beside."""
+    return np.repeat(ends, sides, axis=1).reshape(-1)
 
 
 def _normals(direction: Values, stretch: Values) -> Floats:
