@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import hashlib
-import json
 from collections.abc import Iterator
 from functools import cache
 from importlib import metadata, resources
 from importlib.resources.abc import Traversable
 
+import orjson
+
+OPTIONS = orjson.OPT_SORT_KEYS | orjson.OPT_NON_STR_KEYS | orjson.OPT_SERIALIZE_NUMPY
 LIBRARIES = ("numpy", "numba", "scipy", "manifold3d", "libigl")
 
 
 def fingerprint(*parts: object) -> str:
     """A hash of plain data (as JSON), in hexadecimal."""
-    text = json.dumps([code_fingerprint(), parts], sort_keys=True, separators=(",", ":"))
-    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+    text = orjson.dumps([code_fingerprint(), parts], option=OPTIONS)
+    return hashlib.blake2b(text, digest_size=16).hexdigest()
 
 
 @cache

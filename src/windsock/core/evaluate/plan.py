@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from graphlib import TopologicalSorter
 from math import ceil
+from typing import cast
 
 from pydantic import JsonValue
 
@@ -12,12 +13,16 @@ from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.fingerprint import fingerprint
+from windsock.core.fields.field import AnySource
 from windsock.core.fields.spread import Spread
 from windsock.core.shapes import made_from, plays
 from windsock.core.steps import AnyStep, SolvedStep
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
+
+JOINING = {"rank", "word", "amount", "inverted", "curve"}
+"""What of a source says how it is joined, not what it measures."""
 
 
 class Plan:
@@ -79,6 +84,11 @@ class Plan:
         if not _keyed(thing):
             self._plain[id(thing)] = (thing, plain)
         return plain
+
+    def measuring(self, source: AnySource, at: Moment) -> dict[str, object]:
+        """What of a source says what it measures at a moment; how it is joined does not matter."""
+        plain = cast(dict[str, object], self.resolved(source, at))
+        return {name: value for name, value in plain.items() if name not in JOINING}
 
     def _field(self, field_id: str, item_id: str, needs: dict[str, set[str]]) -> None:
         node = field_node(field_id, item_id)

@@ -59,6 +59,9 @@ def read_coverage(values: NDArray[np.float64], areas: NDArray[np.float64], level
 
 def read_histogram(values: NDArray[np.float64], areas: NDArray[np.float64]) -> tuple[float, ...]:
     """(BINS,) the share of the area in each of the equal intervals of 0..1."""
-    counts, _ = np.histogram(values, bins=BINS, range=(0.0, 1.0), weights=areas)
+    # numpy's own histogram takes several times as long to come to the same.
+    within = (values >= 0) & (values <= 1)
+    place = np.minimum((np.where(within, values, 0.0) * BINS).astype(np.int64), BINS - 1)
+    counts = np.bincount(place, np.where(within, areas, 0.0), BINS)
     total = counts.sum()
     return tuple((counts / total).round(6).tolist()) if total > 0 else (0.0,) * BINS

@@ -155,12 +155,13 @@ class SceneAt:
 
     def key(self, *parts: object) -> str:
         """A fingerprint of declarations as they are at this moment."""
-        return fingerprint(*(self.at.resolved(part) if isinstance(part, Declared) else part for part in parts))
+        return fingerprint(
+            *(self.plan.resolved(part, self.at) if isinstance(part, Declared) else part for part in parts)
+        )
 
     def source_key(self, source: AnySource, subject: Subject, mesh_key: str, matrix: Matrix) -> str:
         """A fingerprint of one source's own values at the points of a mesh; how it is joined does not matter."""
-        joining = {"rank": 0, "word": "or", "amount": 1.0, "inverted": False, "curve": None}
-        told = self.at.resolved(source.model_copy(update=joining))
+        told = self.plan.measuring(source, self.at)
         stands = [self.placement(item).tolist() for item in source.items()]
         reads = source.reads(self, subject)
         return self.key("source", told, stands, reads, mesh_key, None if source.standing == "own" else matrix.tolist())
@@ -172,7 +173,8 @@ class SceneAt:
             stands = [self.placement(item).tolist() for item in told.items()]
             reads = [source.reads(self, subject) for _, source in in_order(told.sources)]
             past = None if told.memory is None else [self.plan.definition(field, subject.item), self.at.seconds]
-            self._field_keys[field] = self.key(self.at.resolved(told.sources), stands, reads, past, subject.item)
+            sources = {name: self.plan.resolved(source, self.at) for name, source in told.sources.items()}
+            self._field_keys[field] = self.key(sources, stands, reads, past, subject.item)
         return self._field_keys[field]
 
     def crossed(self, field: str, subject: Subject) -> tuple[Values, str]:

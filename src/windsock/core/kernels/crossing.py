@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 Places = NDArray[np.int64]
@@ -33,11 +34,7 @@ def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Place
     drop: (n,) which points go. number: (n,) orders the ends of an edge, so that edges that coincide along a seam are
     split by the same arithmetic at the same place. Winding is kept.
     """
-    dropped = drop[faces]
-    count = dropped.sum(axis=1)
-    whole = faces[count == 0]
-    lone_dropped = _lone_corner_first(faces[count == 1], dropped[count == 1])
-    lone_kept = _lone_corner_first(faces[count == 2], ~dropped[count == 2])
+    whole, lone_dropped, lone_kept, whole_of, gone_of, left_of = _parted(faces, drop)
     crossing = np.concatenate([lone_dropped[:, [0, 1, 0, 2]], lone_kept[:, [0, 1, 0, 2]]]).reshape(-1, 2)
     first, second, edge = _distinct_edges(crossing, number)
     added = (len(drop) + edge.reshape(-1, 2)).astype(np.int32)
@@ -49,14 +46,39 @@ def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Place
         np.stack([to_second[gone], lone_dropped[:, 2], to_third[gone]], axis=1),
         np.stack([lone_kept[:, 0], to_second[left], to_third[left]], axis=1),
     ]
-    gone_of, left_of = np.flatnonzero(count == 1), np.flatnonzero(count == 2)
-    of = np.concatenate([np.flatnonzero(count == 0), gone_of, gone_of, left_of])
+    of = np.concatenate([whole_of, gone_of, gone_of, left_of])
     return Split(np.concatenate(parts).astype(np.int32), first, second, len(whole), of)
 
 
-def _lone_corner_first(faces: NDArray[np.int32], lone: NDArray[np.bool_]) -> NDArray[np.int32]:
-    start = lone.argmax(axis=1)
-    return np.take_along_axis(faces, (start[:, None] + np.arange(3)) % 3, axis=1)
+@njit(cache=True, nogil=True)
+def _parted(faces, drop):  # pragma: no cover - compiled
+    """The faces of which nothing is dropped, one corner, or two, and which each was; the corner that is alone comes first."""
+    counts = np.zeros(4, dtype=np.int64)
+    for face in range(len(faces)):
+        counts[int(drop[faces[face, 0]]) + int(drop[faces[face, 1]]) + int(drop[faces[face, 2]])] += 1
+    whole, whole_of = np.empty((counts[0], 3), dtype=np.int32), np.empty(counts[0], dtype=np.int64)
+    gone, gone_of = np.empty((counts[1], 3), dtype=np.int32), np.empty(counts[1], dtype=np.int64)
+    left, left_of = np.empty((counts[2], 3), dtype=np.int32), np.empty(counts[2], dtype=np.int64)
+    at = np.zeros(3, dtype=np.int64)
+    for face in range(len(faces)):
+        a, b, c = faces[face, 0], faces[face, 1], faces[face, 2]
+        count = int(drop[a]) + int(drop[b]) + int(drop[c])
+        if count == 3:
+            continue
+        place = at[count]
+        at[count] += 1
+        lone = count == 1
+        if count > 0 and drop[b] == lone and drop[a] != lone and drop[c] != lone:
+            a, b, c = b, c, a
+        elif count > 0 and drop[c] == lone and drop[a] != lone and drop[b] != lone:
+            a, b, c = c, a, b
+        if count == 0:
+            whole[place, 0], whole[place, 1], whole[place, 2], whole_of[place] = a, b, c, face
+        elif count == 1:
+            gone[place, 0], gone[place, 1], gone[place, 2], gone_of[place] = a, b, c, face
+        else:
+            left[place, 0], left[place, 1], left[place, 2], left_of[place] = a, b, c, face
+    return whole, gone, left, whole_of, gone_of, left_of
 
 
 def _distinct_edges(ends: NDArray[np.int32], number: Places) -> tuple[Places, Places, Places]:
