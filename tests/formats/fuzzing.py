@@ -16,7 +16,7 @@ from pathlib import Path
 
 import numpy as np
 import trimesh
-from gltf_files import pictured_glb, png, skinned_glb
+from gltf_files import as_gltf, gltf_zip, pictured_glb, png, skinned_glb
 
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.drawing import Drawing
@@ -61,7 +61,9 @@ WHOLE: dict[str, Callable[[], bytes]] = {
     "stl": lambda: trimesh.creation.box().export(file_type="stl"),  # type: ignore[return-value]
     "glb": skinned_glb,
     "pictured.glb": lambda: pictured_glb([png(CHECKS)], [[0, 0], [1, 0], [1, 1], [0, 1]], laid={"texCoord": 0}),
+    "gltf": lambda: as_gltf(skinned_glb()),
     "zip": numbered_zip,
+    "gltf.zip": gltf_zip,
     "svg": lambda: SVG,
     "ttf": lambda: font("ttf"),
     "woff2": lambda: font("woff2"),

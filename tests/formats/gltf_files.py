@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import base64
 import io
 import json
 import struct
+import zipfile
 
 import numpy as np
 from PIL import Image
@@ -91,6 +93,38 @@ def pictured_glb(
         samplers=[{} for _ in pictures] if samplers is None else samplers,
         textures=[{"source": number, "sampler": number} for number in range(len(pictures))],
     )  # fmt: skip
+
+
+def parts_of_glb(content: bytes) -> tuple[dict, bytes]:
+    """The JSON and the binary chunk of a GLB file."""
+    length = int.from_bytes(content[12:16], "little")
+    return json.loads(content[20 : 20 + length]), content[28 + length :]
+
+
+def as_gltf(content: bytes, uri: str = "") -> bytes:
+    """A GLB file as glTF, with its buffer under a uri, or within."""
+    told, binary = parts_of_glb(content)
+    held = f"data:application/octet-stream;base64,{base64.b64encode(binary).decode()}"
+    told["buffers"][0] |= {"uri": uri or held, "byteLength": len(binary)}
+    return json.dumps(told).encode()
+
+
+def zipped(files: dict[str, bytes]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as bundle:
+        for name, content in files.items():
+            bundle.writestr(name, content)
+    return out.getvalue()
+
+
+def gltf_zip() -> bytes:
+    """A glTF with its buffer and a picture in folders beside it."""
+    content = pictured_glb([png(np.full((2, 2, 3), (0, 255, 0), dtype=np.uint8))], [[0, 0], [1, 0], [1, 1], [0, 1]])
+    told, binary = parts_of_glb(content)
+    told["images"] = [{"uri": "pictures/a%20green.png"}]
+    told["buffers"][0] |= {"uri": "data/mesh.bin"}
+    files = {"model/shape.gltf": json.dumps(told).encode(), "model/data/mesh.bin": binary}
+    return zipped(files | {"model/pictures/a green.png": png(np.full((2, 2, 3), (0, 255, 0), dtype=np.uint8))})
 
 
 def skinned_glb() -> bytes:

@@ -61,3 +61,8 @@ export function shown(value: number, whole = false): string {
   const short = digits > 2 ? text.replace(/(\.\d\d\d*?)0+$/, "$1") : text;
   return short === "-0.00" ? "0.00" : short;
 }
+
+/** The same to look at only: large whole numbers in groups of three. */
+export function told(value: number, whole = false): string {
+  return whole && Math.abs(value) >= 10_000 ? Math.round(value).toLocaleString("en") : shown(value, whole);
+}

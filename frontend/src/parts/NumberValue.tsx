@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Dialog, Popover } from "react-aria-components";
 import styled from "styled-components";
-import { readNumber, shown } from "../document/arithmetic";
+import { readNumber, shown, told } from "../document/arithmetic";
 import { at, isKeyed, keyOn, removeKey, setKey, setValue } from "../document/parameter";
 import type { Quantity } from "../document/quantities";
 import { Button } from "./Button";
@@ -36,7 +36,7 @@ export function NumberValue({ pointer, quantity, label, axis, tone, keyable = tr
     const bounded = Math.min(quantity.high, Math.max(quantity.low, value));
     return quantity.whole ? Math.round(bounded) : Number(bounded.toPrecision(6));
   };
-  const text = `${shown(component(now), quantity.whole)}${quantity.unit ? ` ${quantity.unit}` : ""}`;
+  const text = `${told(component(now), quantity.whole)}${quantity.unit ? ` ${quantity.unit}` : ""}`;
   const keyed = isKeyed(parameter);
   const keyedHere = keyed && keyOn(parameter, frame) !== undefined;
 

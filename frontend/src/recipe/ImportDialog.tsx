@@ -56,7 +56,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
       const brought = await sendFile(file);
       setAsset(brought);
       setUnit(guessUnit(brought));
-      setUp(brought.kind === "glb" ? "y" : guessUp(brought));
+      setUp(brought.kind.startsWith("gl") ? "y" : guessUp(brought));
       setMend(false);
       void queries.invalidateQueries({ queryKey: ["assets"] });
     } catch (fault) {
@@ -142,8 +142,8 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
             <Heading slot="title">Import a file</Heading>
             {!asset && (
               <p>
-                Drop a file here, or choose one. Shapes: OBJ, GLB, PLY, STL, or a zip of numbered OBJ or PLY. Drawings
-                and paths: SVG. Fonts: TTF, OTF, WOFF2. Up to 64 MB and 3 million faces.
+                Drop a file here, or choose one. Shapes: OBJ, GLB, glTF, PLY, STL, a zip of numbered OBJ or PLY, or of a
+                glTF with its files. Drawings and paths: SVG. Fonts: TTF, OTF, WOFF2. Up to 64 MB and 3 million faces.
               </p>
             )}
             {busy && <Hairline label="Reading the file" />}
@@ -213,7 +213,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
             )}
             <footer>
               <FileTrigger
-                acceptedFileTypes={[".obj", ".glb", ".ply", ".stl", ".zip", ".svg", ".ttf", ".otf", ".woff2"]}
+                acceptedFileTypes={[".obj", ".glb", ".gltf", ".ply", ".stl", ".zip", ".svg", ".ttf", ".otf", ".woff2"]}
                 onSelect={(files) => void bring(files?.[0])}
               >
                 <Button data-main={asset ? undefined : true}>{asset ? "Choose another file" : "Choose a file"}</Button>

@@ -168,10 +168,10 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
   return (
     <Meta>
       <span>
-        {report.faces_in === report.faces_out
+        {report.made && `${report.made}, `}
+        {report.made.endsWith("copies") || report.faces_in === report.faces_out
           ? `${report.faces_out.toLocaleString("en")} faces`
           : `${report.faces_in.toLocaleString("en")} → ${report.faces_out.toLocaleString("en")} faces`}
-        {report.made && `, ${report.made}`}
       </span>
       {step && (
         <span title="What it cost when it was made last; how often what it made was kept since; the memory it takes">

@@ -1,9 +1,7 @@
-"""GLB (glTF 2.0 binary) in: meshes with node transforms, skins, morph targets and animation, vertex colours, pictures."""
+"""glTF 2.0 in: meshes with node transforms, skins, morph targets and animation, vertex colours, pictures."""
 
 from __future__ import annotations
 
-import json
-import struct
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -16,7 +14,8 @@ from windsock.core.geometry.pictures import Pictures
 from windsock.core.kernels.bodies import linear_parts
 from windsock.core.refusals import Refusal
 from windsock.formats.glb_look import TRANSFORM, Looks
-from windsock.formats.gltf_data import BROKEN, Channel, Data, Tree, chunks
+from windsock.formats.gltf_data import BROKEN, Channel, Data, Tree
+from windsock.formats.gltf_open import opened_glb, opened_gltf
 from windsock.formats.limits import MOMENT_LIMIT, POINT_LIMIT, POSE_LIMIT
 from windsock.formats.scene import MOST_MEASURES, checked, joined
 
@@ -30,9 +29,6 @@ READABLE_EXTENSIONS = {
 RATE = 30.0
 """Moments in a second at which a movement is kept; between them points go straight."""
 
-UNREADABLE = (
-    "The file is not a whole GLB file. Nothing was imported. Write it again from where it was made, and drop it here."
-)
 Floats = NDArray[np.float64]
 
 
@@ -50,22 +46,29 @@ class Piece:
 
 
 def read_glb(content: bytes) -> Mesh | Clip:
-    """All triangles of a GLB file in one mesh; a clip where its first animation moves them. Raises Refusal."""
-    data = _data(content)
-    try:
-        return _read(data)
-    except (TypeError, ValueError, KeyError, IndexError, AttributeError, AssertionError, OverflowError):
-        raise Refusal(BROKEN) from None
+    """All triangles of a GLB file in one mesh; a clip where its animations move them. Raises Refusal."""
+    return read_data(opened_glb(content))
 
 
-def _data(content: bytes) -> Data:
-    told = _json_chunk(content)
-    required = set(told.get("extensionsRequired", [])) - READABLE_EXTENSIONS
+def read_gltf(content: bytes) -> Mesh | Clip:
+    """The same of a glTF file that has all that belongs to it within."""
+    return read_data(opened_gltf(content, _alone))
+
+
+def _alone(name: str) -> bytes:
+    raise Refusal(
+        f"The file refers to “{name[:60]}” beside it. Nothing was imported. Write it as one GLB file, or drop a zip of all its files."
+    )
+
+
+def read_data(data: Data) -> Mesh | Clip:
+    """All triangles of an opened file. Raises Refusal."""
+    required = set(data.told.get("extensionsRequired", [])) - READABLE_EXTENSIONS
     if required:
         raise Refusal(
             f"The file needs {', '.join(sorted(map(str, required)))}, which is not read here. Nothing was imported. Write it without compression or extensions."
         )
-    counts = [accessor.get("count", 0) for accessor in told.get("accessors", [])]
+    counts = [accessor.get("count", 0) for accessor in data.told.get("accessors", [])]
     if (
         any(not isinstance(count, int) or not 0 <= count <= POINT_LIMIT for count in counts)
         or sum(counts) > 8 * POINT_LIMIT
@@ -73,28 +76,10 @@ def _data(content: bytes) -> Data:
         raise Refusal(
             f"The file says that it has more points or faces than the limit of {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it."
         )
-    if any("uri" in buffer for buffer in told.get("buffers", [])):
-        raise Refusal("The file refers to other files. Nothing was imported. Write it as one GLB file.")
-    return Data(told, chunks(content)[1])
-
-
-def _json_chunk(content: bytes) -> dict[str, Any]:
-    if len(content) < 20 or content[:4] != b"glTF":
-        raise Refusal(UNREADABLE)
-    version, length = struct.unpack_from("<II", content, 4)
-    chunk, kind = struct.unpack_from("<I4s", content, 12)
-    if version != 2 or length != len(content) or kind != b"JSON" or chunk > len(content) - 20:
-        raise Refusal(UNREADABLE)
     try:
-        told = json.loads(content[20 : 20 + chunk])
-        lists = ("accessors", "buffers", "meshes", "nodes", "animations", "skins", "bufferViews", "extensionsRequired")
-        sound = isinstance(told, dict) and all(isinstance(told.get(name, []), list) for name in lists)
-        sound = sound and all(isinstance(entry, dict) for name in lists[:-1] for entry in told.get(name, []))
-    except (ValueError, RecursionError):
-        raise Refusal(UNREADABLE) from None
-    if not sound:
-        raise Refusal(UNREADABLE)
-    return told
+        return _read(data)
+    except (TypeError, ValueError, KeyError, IndexError, AttributeError, AssertionError, OverflowError):
+        raise Refusal(BROKEN) from None
 
 
 def _read(data: Data) -> Mesh | Clip:

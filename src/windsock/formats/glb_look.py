@@ -88,14 +88,11 @@ class Looks:
         return self._pictures[place, alpha, cutoff]
 
     def _read(self, texture: dict[str, Any], alpha: Alpha, cutoff: float) -> Picture:
-        image = self._data.one("images", texture["source"])
-        if "bufferView" not in image:
-            raise Refusal("The file refers to pictures beside it. Nothing was imported. Write it as one GLB file.")
         sampler = self._data.one("samplers", texture["sampler"]) if "sampler" in texture else {}
         wrap = cast(
             tuple[Wrap, Wrap], tuple(WRAPS.get(sampler.get(name, 10497), "repeat") for name in ("wrapS", "wrapT"))
         )
-        return read_picture(self._data.bytes_of(image["bufferView"]), wrap, alpha, cutoff)
+        return read_picture(self._data.picture(texture["source"]), wrap, alpha, cutoff)
 
 
 def _transformed(uv: NDArray[np.float64], told: dict[str, Any]) -> NDArray[np.float64]:

@@ -1,8 +1,8 @@
-"""What a glTF file holds, as arrays: accessors, and the tree of nodes at any moment of an animation."""
+"""What a glTF file holds, as arrays: accessors, and the tree of nodes at any moment of its animations."""
 
 from __future__ import annotations
 
-import struct
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,7 +13,7 @@ from windsock.core.refusals import Refusal
 
 COMPONENTS = {5120: np.int8, 5121: np.uint8, 5122: np.int16, 5123: np.uint16, 5125: np.uint32, 5126: np.float32}
 COLUMNS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
-DEPTH_LIMIT, NODE_LIMIT = 200, 20_000
+DEPTH_LIMIT, NODE_LIMIT, ANIMATION_LIMIT = 200, 20_000, 1000
 
 BROKEN = (
     "Parts of the file refer to what it does not have. Nothing was imported. Write it again from where it was made."
@@ -21,11 +21,15 @@ BROKEN = (
 
 
 class Data:
-    """The JSON of a GLB file and its binary chunk. Everything that is wrong in it raises Refusal."""
+    """The JSON of a glTF file and its buffers. Everything that is wrong in it raises Refusal.
 
-    def __init__(self, told: dict[str, Any], binary: bytes) -> None:
+    pictures: gives the bytes of a picture that lies beside the JSON, by its uri.
+    """
+
+    def __init__(self, told: dict[str, Any], buffers: list[bytes], pictures: Callable[[str], bytes]) -> None:
         self.told = told
-        self.binary = binary
+        self.buffers = buffers
+        self._beside = pictures
         self._read: dict[int, NDArray[Any]] = {}
 
     def listed(self, name: str) -> list[dict[str, Any]]:
@@ -54,9 +58,15 @@ class Data:
         """The bytes of a buffer view."""
         told = self.one("bufferViews", view)
         start, length = _whole(told.get("byteOffset", 0)), _whole(told.get("byteLength", 0))
-        if told.get("buffer", 0) != 0 or start + length > len(self.binary):
+        buffer = _whole(told.get("buffer", 0))
+        if buffer >= len(self.buffers) or start + length > len(self.buffers[buffer]):
             raise Refusal(BROKEN)
-        return self.binary[start : start + length]
+        return self.buffers[buffer][start : start + length]
+
+    def picture(self, place: object) -> bytes:
+        """The bytes of a picture's file."""
+        told = self.one("images", place)
+        return self.bytes_of(told["bufferView"]) if "bufferView" in told else self._beside(str(told.get("uri", "")))
 
     def _values(self, accessor: dict[str, Any]) -> NDArray[Any]:
         kind, columns = COMPONENTS.get(accessor.get("componentType", 0)), COLUMNS.get(str(accessor.get("type")))
@@ -98,16 +108,6 @@ def _whole(value: object) -> int:
     if not isinstance(value, int) or isinstance(value, bool) or not 0 <= value < 2**31:
         raise Refusal(BROKEN)
     return value
-
-
-def chunks(content: bytes) -> tuple[bytes, bytes]:
-    """The JSON and the binary chunk of a GLB file whose header is sound."""
-    (length,) = struct.unpack_from("<I", content, 12)
-    rest = content[20 + length :]
-    if len(rest) < 8:
-        return content[20 : 20 + length], b""
-    binary, kind = struct.unpack_from("<I4s", rest)
-    return content[20 : 20 + length], rest[8 : 8 + binary] if kind == b"BIN\0" else b""
 
 
 @dataclass(frozen=True)
@@ -189,9 +189,9 @@ class Tree:
         return [place for place in range(len(self.nodes)) if place not in children]
 
     def channels(self) -> list[Channel]:
-        """The movements of the first animation of the file."""
+        """The movements of the file's animations; where two move the same, the first."""
         found: list[Channel] = []
-        for animation in self._data.listed("animations")[:1]:
+        for animation in self._data.listed("animations")[:ANIMATION_LIMIT]:
             samplers = animation.get("samplers", [])
             for told in animation.get("channels", []):
                 target, place = told.get("target", {}), told.get("sampler")
@@ -199,6 +199,8 @@ class Tree:
                 if name not in ("translation", "rotation", "scale", "weights") or node is None:
                     continue
                 self._data.one("nodes", node)
+                if any((one.node, one.property) == (node, name) for one in found):
+                    continue
                 if not isinstance(place, int) or not 0 <= place < len(samplers):
                     raise Refusal(BROKEN)
                 sampler = samplers[place]

@@ -12,29 +12,38 @@ from windsock.core.geometry.mending import mended
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import Refusal
 from windsock.formats.font import Font, read_font
-from windsock.formats.glb_in import read_glb
+from windsock.formats.glb_in import read_glb, read_gltf
+from windsock.formats.gltf_zip import read_gltf_zip, scenes
 from windsock.formats.limits import FILE_LIMIT
 from windsock.formats.numbered import read_numbered
 from windsock.formats.obj import read_obj
 from windsock.formats.ply import read_ply
 from windsock.formats.stl import read_stl
 from windsock.formats.svg import read_svg
+from windsock.formats.zips import opened
 
 Held = Mesh | Clip | Drawing | Font
 """What a file holds."""
 
+
+def read_zip(content: bytes) -> Held:
+    """What a zip holds: a glTF file with what it names, or numbered files. Raises Refusal."""
+    return read_gltf_zip(content) if scenes(opened(content)) else read_numbered(content)
+
+
 READERS: dict[str, Callable[[bytes], Held]] = {
     "obj": read_obj,
     "glb": read_glb,
+    "gltf": read_gltf,
     "ply": read_ply,
     "stl": read_stl,
-    "zip": read_numbered,
+    "zip": read_zip,
     "svg": read_svg,
     "ttf": read_font,
     "otf": read_font,
     "woff2": read_font,
 }
-KINDS = "OBJ, GLB, PLY and STL, zips of numbered OBJ or PLY, SVG drawings, and TTF, OTF and WOFF2 fonts"
+KINDS = "OBJ, GLB, glTF, PLY and STL, zips of numbered OBJ or PLY or of a glTF with its files, SVG drawings, and TTF, OTF and WOFF2 fonts"
 """As people read it."""
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import zipfile
-from io import BytesIO
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from windsock.core.refusals import Refusal
 from windsock.formats.limits import FILE_LIMIT, MOMENT_LIMIT, POSE_LIMIT
 from windsock.formats.obj import read_obj
 from windsock.formats.ply import read_ply
+from windsock.formats.zips import opened, unpacked
 
 RATE = 30.0
 """Frames in a second of the file's own time; its speed in the shot is a setting."""
@@ -24,11 +24,8 @@ NAME = re.compile(r"^[^/\\]*?(\d+)\.(obj|ply)$", re.IGNORECASE)
 
 def read_numbered(content: bytes) -> Clip:
     """The frames of a zip in the order of their numbers. Raises Refusal."""
-    try:
-        bundle = zipfile.ZipFile(BytesIO(content))
-        entries = bundle.infolist()
-    except (zipfile.BadZipFile, NotImplementedError, ValueError, EOFError):
-        raise Refusal("The file is not a whole zip. Nothing was imported. Pack it again, and drop it here.") from None
+    bundle = opened(content)
+    entries = bundle.infolist()
     frames: dict[int, tuple[zipfile.ZipInfo, str]] = {}
     for entry in entries:
         named = NAME.match(entry.filename.rsplit("/", 1)[-1])
@@ -41,7 +38,7 @@ def read_numbered(content: bytes) -> Clip:
             frames[number] = (entry, named.group(2).lower())
     if not frames:
         raise Refusal(
-            "The zip holds no numbered OBJ or PLY files. Nothing was imported. Name them frame_0001.obj and so on."
+            "The zip holds no numbered OBJ or PLY files, and no glTF file. Nothing was imported. Name them frame_0001.obj and so on."
         )
     if len(frames) > MOMENT_LIMIT:
         raise Refusal(
@@ -70,17 +67,5 @@ def read_numbered(content: bytes) -> Clip:
 
 
 def _read(bundle: zipfile.ZipFile, entry: zipfile.ZipInfo, kind: str) -> Mesh:
-    try:
-        with bundle.open(entry) as file:
-            told = file.read(FILE_LIMIT + 1)
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError, OSError, ValueError):
-        raise Refusal(
-            f"“{entry.filename[:60]}” in the zip is damaged or locked. Nothing was imported. Pack it again."
-        ) from None
-    except Exception as fault:  # noqa: BLE001 - unpackers raise errors of their own
-        raise Refusal(
-            f"“{entry.filename[:60]}” could not be unpacked ({type(fault).__name__}). Nothing was imported."
-        ) from None
-    if len(told) > FILE_LIMIT:
-        raise Refusal(f"“{entry.filename[:60]}” unpacks to more than {FILE_LIMIT // 2**20} MB. Nothing was imported.")
+    told = unpacked(bundle, entry)
     return read_obj(told) if kind == "obj" else read_ply(told)
