@@ -14,7 +14,9 @@ import numpy as np
 import pytest
 from gltf_files import pictured_glb, png
 from PIL import Image
+from pxr import Usd, UsdGeom
 from shots import cut_ball, evaluator, parsed
+from test_moving import checked
 from test_writing import issues, told
 
 from windsock.core.evaluate.cache import Cache
@@ -24,9 +26,12 @@ from windsock.core.kernels.pictures import looked_up
 from windsock.core.refusals import Refusal
 from windsock.evaluator.bundle import Bundler
 from windsock.formats import pictures
+from windsock.formats.glb_moving import write_moving_glb
 from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_file, read_mesh, summary
+from windsock.formats.moving import gather
 from windsock.formats.parsed import restored, store
+from windsock.formats.usd import write_usd
 
 WHOLE = [[0, 0], [1, 0], [1, 1], [0, 1]]
 RED_BLUE = np.array([[[255, 0, 0], [0, 0, 255]]], dtype=np.uint8)
@@ -205,6 +210,26 @@ def test_pictures_out_and_in_again_are_the_same_and_the_validator_finds_nothing(
     np.testing.assert_allclose(back.uv, mesh.uv, atol=1e-6)
     np.testing.assert_allclose(back.points, mesh.points, atol=1e-6)
     np.testing.assert_allclose(back.colour, mesh.colour, atol=1e-6)
+
+
+def test_a_file_that_moves_holds_each_picture_once_and_usd_its_colours_at_the_points(tmp_path):
+    mesh = read([png(noise(2, 2)), png(GREEN)], WHOLE)
+    document = recipe(cut={"kind": "cut_away", "rank": 0, "field": "front"})
+    reel = gather(parsed(document), evaluator(held=mesh), [10, 40, 55], lambda done, says: None)
+    content = write_moving_glb(reel)
+    report = issues(content)
+    assert (report["numErrors"], report["numWarnings"]) == (0, 0), report["messages"]
+    assert len(told(content)["images"]) == 2
+    path = tmp_path / "shot.usdc"
+    path.write_bytes(write_usd(reel, lambda item, place: {}))
+    assert checked(path) == []
+    stage = Usd.Stage.Open(str(path))
+    seen = [
+        np.array(prim.GetAttribute("primvars:displayColor").Get(10))
+        for prim in stage.Traverse()
+        if prim.IsA(UsdGeom.Mesh)
+    ]  # type: ignore[attr-defined]
+    np.testing.assert_allclose(seen[1], np.tile([0, 1, 0], (len(seen[1]), 1)), atol=1e-6)
 
 
 def test_a_picture_gives_way_to_a_shade_and_then_goes_out_as_colours_of_the_points():

@@ -5,21 +5,22 @@ from __future__ import annotations
 import numpy as np
 from shots import evaluator, parse_shot, recipe_shot
 
-from windsock.core.evaluate.detail import DRAFT_COPIES
+from windsock.core.evaluate import detail
 
 LAID = {"kind": "scatter", "count": 30_000, "what": "flakes"}
 
 
-def drawn(detail: str, frame: float = 0.0, **scatter) -> dict:
+def drawn(which: str, frame: float = 0.0, **scatter) -> dict:
     shot = parse_shot(recipe_shot(LAID | scatter, {"kind": "fracture", "count": 9}, parts=("copies",)))
-    return {item.part: item.body for item in evaluator().frame(shot, frame, detail).draw}  # type: ignore[arg-type]
+    return {item.part: item.body for item in evaluator().frame(shot, frame, which).draw}  # type: ignore[arg-type]
 
 
-def test_a_draft_has_a_stable_share_of_the_copies_where_they_are():
+def test_a_draft_has_a_stable_share_of_the_copies_where_they_are(monkeypatch):
+    monkeypatch.setattr(detail, "DRAFT_COPIES", 10_000)
     final, draft = drawn("final")["copies"], drawn("draft")["copies"]
     assert len(final.copies) == 30_000
     # So many by chance, within four standard deviations of a binomial count.
-    assert abs(len(draft.copies) - DRAFT_COPIES) < 4 * (DRAFT_COPIES * 2 / 3) ** 0.5
+    assert abs(len(draft.copies) - 10_000) < 4 * (10_000 * 2 / 3) ** 0.5
     where = {int(number): place for number, place in zip(final.mesh.number, final.mesh.points, strict=True)}
     np.testing.assert_array_equal([where[int(number)] for number in draft.mesh.number], draft.mesh.points)
     more = drawn("draft", count=20_000)["copies"]

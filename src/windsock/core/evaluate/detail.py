@@ -13,8 +13,8 @@ from windsock.core.steps.part import Part
 
 Detail = Literal["draft", "final"]
 
-DRAFT_COPIES = 10_000
-"""So many copies of a part are in a draft, about, where there are more."""
+DRAFT_COPIES = 200_000
+"""So many copies of a part are in a draft, about, where there are more: a coat of them still looks closed."""
 
 SEED = 20_011
 
