@@ -1,10 +1,11 @@
 import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { blocks } from "../api/blocks";
-import type { ArrayRef, DrawItem, Manifest, ResolvedLook } from "../api/frames";
+import type { DrawItem, Manifest, ResolvedLook } from "../api/frames";
 import { pictures } from "../api/pictures";
-import { cubeMatrix, pickCopy, ratioOf, standing, standingDepth, standingGeometry } from "./copies";
+import { cubeMatrix, pickCopy, ratioOf, standing, standingDepth } from "./copies";
+import { bounded, copiesOf, geometryKey, geometryOf } from "./geometry";
 import { Glow } from "./glow";
+import { Kept } from "./kept";
 import {
   BRINGS_NOTHING,
   type Brought,
@@ -33,13 +34,6 @@ export type StageOptions = {
 /** What is under the pointer. Of copies, the place is the middle of one, in the level space of their subject. */
 export type Picked = { item: string; place: [number, number, number]; part: string };
 
-const CONSTRUCTORS = {
-  float32: Float32Array,
-  int16: Int16Array,
-  uint16: Uint16Array,
-  uint32: Uint32Array,
-  uint8: Uint8Array,
-};
 const SHADOW_TEXELS = 1024;
 
 /** The drawing of frames: one scene, filled from manifests. It knows no React and asks no server. */
@@ -379,97 +373,4 @@ function isFlat(geometry: THREE.BufferGeometry): boolean {
   if (!geometry.boundingBox) geometry.computeBoundingBox();
   const size = geometry.boundingBox!.getSize(new THREE.Vector3());
   return Math.min(size.x, size.y, size.z) < 1e-3 * Math.max(size.x, size.y, size.z);
-}
-
-function geometryKey(item: DrawItem): string {
-  return Object.entries(item.arrays)
-    .map(([name, array]) => `${name}:${array.hash}`)
-    .join(" ");
-}
-
-function attribute(ref: ArrayRef): THREE.BufferAttribute {
-  const block = blocks.get(ref.hash);
-  if (!block) throw new Error(`block ${ref.hash} is not held`);
-  const values = new CONSTRUCTORS[ref.type](block, 0, ref.count * ref.components);
-  const whole = ref.type === "int16" || ref.type === "uint16";
-  return new THREE.BufferAttribute(values, ref.components, whole);
-}
-
-function geometryOf(item: DrawItem): THREE.BufferGeometry {
-  const geometry = new THREE.BufferGeometry();
-  const { points, normals, faces, tint, emission, surface, heat, uv, pictured } = item.arrays;
-  geometry.setAttribute("position", attribute(points));
-  geometry.setAttribute("normal", attribute(normals));
-  geometry.setIndex(attribute(faces));
-  if (tint) geometry.setAttribute("color", attribute(tint));
-  if (emission) geometry.setAttribute("emission", attribute(emission));
-  if (surface) geometry.setAttribute("surface", attribute(surface));
-  if (heat) geometry.setAttribute("heat", attribute(heat));
-  if (uv) geometry.setAttribute("uv", attribute(uv));
-  if (pictured) geometry.setAttribute("pictured", attribute(pictured));
-  return geometry;
-}
-
-/** A model with its copies: what points of other meshes bring along, each copy brings. */
-function copiesOf(item: DrawItem): THREE.BufferGeometry {
-  const { points, normals, faces, tint, emission, surface, heat, place, turn, size, uv, pictured } = item.arrays;
-  const { copies } = item;
-  if (!copies || !place || !turn || !size) return bounded(geometryOf(item));
-  const model = new THREE.BufferGeometry();
-  model.setAttribute("position", attribute(points));
-  model.setAttribute("normal", attribute(normals));
-  model.setIndex(attribute(faces));
-  if (uv) model.setAttribute("uv", attribute(uv));
-  const own: Record<string, THREE.InstancedBufferAttribute> = {
-    placed: instanced(place),
-    turned: instanced(turn),
-    sized: instanced(size),
-  };
-  for (const [name, ref] of [
-    ["color", tint],
-    ["emission", emission],
-    ["surface", surface],
-    ["heat", heat],
-    ["pictured", pictured],
-  ] as const) {
-    if (!ref) continue;
-    if (ref.count === copies.count) own[name] = instanced(ref);
-    else model.setAttribute(name, attribute(ref));
-  }
-  return standingGeometry(model, copies, own);
-}
-
-function instanced(ref: ArrayRef): THREE.InstancedBufferAttribute {
-  const { array, itemSize, normalized } = attribute(ref);
-  return new THREE.InstancedBufferAttribute(array, itemSize, normalized);
-}
-
-function bounded(geometry: THREE.BufferGeometry): THREE.BufferGeometry {
-  geometry.computeBoundingSphere();
-  return geometry;
-}
-
-/** Things that live on the graphics card, by what they were made from. Those not asked for since are put away. */
-class Kept<Thing extends { dispose: () => void }> {
-  private readonly things = new Map<string, Thing>();
-  private used = new Set<string>();
-
-  get(key: string, make: () => Thing): Thing {
-    this.used.add(key);
-    let thing = this.things.get(key);
-    if (!thing) {
-      thing = make();
-      this.things.set(key, thing);
-    }
-    return thing;
-  }
-
-  dropUnused(): void {
-    for (const [key, thing] of this.things) {
-      if (this.used.has(key)) continue;
-      thing.dispose();
-      this.things.delete(key);
-    }
-    this.used = new Set();
-  }
 }

@@ -19,16 +19,15 @@ from windsock.core.evaluate.detail import Detail, drafted
 from windsock.core.evaluate.drawn import DrawItem, drawn
 from windsock.core.evaluate.history import History
 from windsock.core.evaluate.keeping import Cost, Keeper
-from windsock.core.evaluate.plan import Plan, field_node, shape_node, solved_node, step_node
+from windsock.core.evaluate.measured import Measured
+from windsock.core.evaluate.plan import Plan, shape_node, solved_node, step_node
 from windsock.core.evaluate.reading import read
 from windsock.core.evaluate.reports import ShapeReport, StepReport, made_of
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
-from windsock.core.fields.field import AnySource, measure
 from windsock.core.fields.source import Elements, Finished, Subject, Values
 from windsock.core.fields.zones import Band
-from windsock.core.geometry.gradient import point_gradients
-from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.stance import stance_of
 from windsock.core.kernels.surface_distance import Surface
@@ -38,23 +37,12 @@ from windsock.core.steps import SolvedStep
 from windsock.core.steps.copies import Model
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.moving import whole
-from windsock.core.steps.part import Drive, Part, elements_of
+from windsock.core.steps.part import Part
 from windsock.core.steps.step import Here, Kept
 from windsock.core.timing.parameter import Moment
 
 SHOWN = 0.5
 """From this value of `shown` on a shape is drawn. What is hidden is still measured from, as part of a group."""
-
-
-@dataclass(frozen=True, eq=False)
-class PointValues:
-    """(n,) values at the points of a mesh: of a field, of a source, or areas."""
-
-    values: Values
-
-    @property
-    def nbytes(self) -> int:
-        return self.values.nbytes
 
 
 @dataclass(frozen=True, eq=False)
@@ -97,13 +85,13 @@ class Plans:
             return kept
 
 
-class Evaluator:
+class Evaluator(Measured):
     """Evaluates frames; keeps results between them under the hash of what they depend on."""
 
     def __init__(self, assets: Assets, keeper: Keeper, watch: Watch | None = None, plans: Plans | None = None) -> None:
         """watch: where the work is cancelled and tells how far it is."""
+        super().__init__(keeper)
         self._assets = assets
-        self._keeper = keeper
         self.watch = watch or Watch()
         self._plans = plans or Plans()
         self._history = History(keeper, self.at_rest, self.finished, self.watch)
@@ -149,64 +137,6 @@ class Evaluator:
         mesh, _ = self._keeper.result(shape_node(item_id), key, built)
         return Subject(item_id, mesh, key)
 
-    def field_on(
-        self,
-        scene: SceneAt,
-        field_id: str,
-        mesh: Mesh,
-        mesh_key: str,
-        matrix: Matrix,
-        subject: Subject,
-        alone: bool = False,
-    ) -> Values:
-        """(n,) the values of a field at the points of a mesh. alone: they are the middles of pieces or copies."""
-        told = scene.shot.fields[field_id]
-        key = scene.key("field", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
-        node = field_node(field_id, subject.item)
-
-        def measured() -> PointValues:
-            elements = elements_of(mesh, matrix, subject, alone)
-
-            def source_values(source_id: str, source: AnySource) -> Values:
-                source_key = scene.source_key(source, subject, mesh_key, matrix)
-                kept, _ = self._keeper.cache.get_or_make(
-                    source_key, lambda: PointValues(source.measure(elements, scene))
-                )
-                return kept.values
-
-            values = measure(told, elements, scene, source_values)
-            return PointValues(scene.with_memory(field_id, elements, values))
-
-        found, _ = self._keeper.result(node, key, measured)
-        return found.values
-
-    def band_on(
-        self,
-        scene: SceneAt,
-        field_id: str,
-        mesh: Mesh,
-        mesh_key: str,
-        matrix: Matrix,
-        subject: Subject,
-        alone: bool = False,
-    ) -> Band:
-        """The width of a field's band in values: one number, or (n,) at the points of a mesh where it is in metres."""
-        _, band, counted = scene.field_edge(field_id)
-        if counted == "values":
-            return band
-        key = scene.key("slope", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
-
-        def made() -> PointValues:
-            values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject, alone)
-            if alone:
-                # Middles of pieces and copies have no slope of their own: that of the surface they came from counts.
-                elements = elements_of(mesh, matrix, subject, True)
-                return PointValues(np.asarray(scene.field_band(field_id, elements, values) / max(band, 1e-12)))
-            return PointValues(point_gradients(moved(mesh.points, matrix), mesh.faces, mesh.number, values))
-
-        kept, _ = self._keeper.cache.get_or_make(key, made)
-        return band * kept.values
-
     def solved(self, node: str, key: str, make: Callable[[], Mapping[str, Values]]) -> Mapping[str, Values]:
         """What is solved once from the whole shot, kept in memory and beneath it."""
         return self._keeper.solution(node, key, make)
@@ -214,21 +144,6 @@ class Evaluator:
     def entering(self, scene: SceneAt, item: str, step_id: str) -> Elements:
         """The points of a shape at rest, where steps before this one have moved them to."""
         return self._history.entering(scene, item, step_id)
-
-    def areas(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> Values:
-        """(n,) the area that each point of a mesh stands for; middles of pieces and copies stand for one each."""
-        key = scene.key("areas", mesh_key)
-        if len(mesh.faces) == 0:
-            return np.ones(len(mesh.points))
-        found, _ = self._keeper.cache.get_or_make(key, lambda: PointValues(point_areas(mesh.points, mesh.faces)))
-        return found.values
-
-    def _median_edge(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> float:
-        key = scene.key("median edge", mesh_key)
-        made, _ = self._keeper.cache.get_or_make(
-            key, lambda: PointValues(np.array([median_edge(mesh.points, mesh.faces)]))
-        )
-        return float(made.values[0])
 
     def _shape(
         self, scene: SceneAt, item_id: str, shape: Shape, detail: Detail, heat: Heat | None, result: Frame
@@ -240,7 +155,7 @@ class Evaluator:
         mesh, key = subject.mesh, subject.key
         matrix, stands = scene.placement(item_id), result.placements[item_id]
         spent = (perf_counter() - started) * 1000
-        edge = self._median_edge(scene, mesh, key)
+        edge = self.median_edge(scene, mesh, key)
         result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured()))
         if now.at(shape.shown) < SHOWN:
             return
@@ -309,7 +224,7 @@ class Evaluator:
             measured = part.mesh if at_bodies is None else at_bodies.places
             measured_key = key if at_bodies is None else scene.key("bodies", key)
             alone = part.copies is not None or at_bodies is not None
-            drive = self._drive(scene, field_id, overall, measured, measured_key, matrix, subject, alone)
+            drive = self.drive(scene, field_id, overall, measured, measured_key, matrix, subject, alone)
             areas = self.areas(scene, measured, measured_key)
             reading = read(field_id, drive.values, areas, drive.level, drive.band)
         listened = [
@@ -374,30 +289,3 @@ class Evaluator:
     def _broken_so_far(self, share: float) -> None:
         self.watch.check()
         self.watch.progress("Breaking the shape into pieces", share)
-
-    def _drive(
-        self,
-        scene: SceneAt,
-        field_id: str,
-        overall: str | None,
-        mesh: Mesh,
-        mesh_key: str,
-        matrix: Matrix,
-        subject: Subject,
-        alone: bool,
-    ) -> Drive:
-        def measured(field: str) -> Callable[[Elements], Values]:
-            return lambda elements: scene.field_values(field, elements)
-
-        def on_mesh(field: str) -> Values:
-            return self.field_on(scene, field, mesh, mesh_key, matrix, subject, alone)
-
-        level, band = (
-            scene.field_edge(field_id)[0],
-            self.band_on(scene, field_id, mesh, mesh_key, matrix, subject, alone),
-        )
-        elements = elements_of(mesh, matrix, subject, alone)
-        drive = Drive(elements, on_mesh(field_id), measured(field_id), level, band)
-        return (
-            drive if overall is None else replace(drive, overall=on_mesh(overall), measured_overall=measured(overall))
-        )

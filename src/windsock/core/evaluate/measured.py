@@ -1,0 +1,140 @@
+"""Fields on meshes, and what is read of meshes, each kept under what it depends on."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from windsock.core.evaluate.keeping import Keeper
+from windsock.core.evaluate.plan import field_node
+from windsock.core.evaluate.scene import SceneAt
+from windsock.core.fields.field import AnySource, measure
+from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.zones import Band
+from windsock.core.geometry.gradient import point_gradients
+from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
+from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.steps.part import Drive, elements_of
+
+
+@dataclass(frozen=True, eq=False)
+class PointValues:
+    """(n,) values at the points of a mesh: of a field, of a source, or areas."""
+
+    values: Values
+
+    @property
+    def nbytes(self) -> int:
+        return self.values.nbytes
+
+
+class Measured:
+    """Measures fields at meshes and keeps what it finds."""
+
+    def __init__(self, keeper: Keeper) -> None:
+        self._keeper = keeper
+
+    def field_on(
+        self,
+        scene: SceneAt,
+        field_id: str,
+        mesh: Mesh,
+        mesh_key: str,
+        matrix: Matrix,
+        subject: Subject,
+        alone: bool = False,
+    ) -> Values:
+        """(n,) the values of a field at the points of a mesh. alone: they are the middles of pieces or copies."""
+        told = scene.shot.fields[field_id]
+        key = scene.key("field", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
+        node = field_node(field_id, subject.item)
+
+        def measured() -> PointValues:
+            elements = elements_of(mesh, matrix, subject, alone)
+
+            def source_values(source_id: str, source: AnySource) -> Values:
+                source_key = scene.source_key(source, subject, mesh_key, matrix)
+                kept, _ = self._keeper.cache.get_or_make(
+                    source_key, lambda: PointValues(source.measure(elements, scene))
+                )
+                return kept.values
+
+            values = measure(told, elements, scene, source_values)
+            return PointValues(scene.with_memory(field_id, elements, values))
+
+        found, _ = self._keeper.result(node, key, measured)
+        return found.values
+
+    def band_on(
+        self,
+        scene: SceneAt,
+        field_id: str,
+        mesh: Mesh,
+        mesh_key: str,
+        matrix: Matrix,
+        subject: Subject,
+        alone: bool = False,
+    ) -> Band:
+        """The width of a field's band in values: one number, or (n,) at the points of a mesh where it is in metres."""
+        _, band, counted = scene.field_edge(field_id)
+        if counted == "values":
+            return band
+        key = scene.key("slope", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
+
+        def made() -> PointValues:
+            values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject, alone)
+            if alone:
+                # Middles of pieces and copies have no slope of their own: that of the surface they came from counts.
+                elements = elements_of(mesh, matrix, subject, True)
+                return PointValues(np.asarray(scene.field_band(field_id, elements, values) / max(band, 1e-12)))
+            return PointValues(point_gradients(moved(mesh.points, matrix), mesh.faces, mesh.number, values))
+
+        kept, _ = self._keeper.cache.get_or_make(key, made)
+        return band * kept.values
+
+    def areas(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> Values:
+        """(n,) the area that each point of a mesh stands for; middles of pieces and copies stand for one each."""
+        key = scene.key("areas", mesh_key)
+        if len(mesh.faces) == 0:
+            return np.ones(len(mesh.points))
+        found, _ = self._keeper.cache.get_or_make(key, lambda: PointValues(point_areas(mesh.points, mesh.faces)))
+        return found.values
+
+    def median_edge(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> float:
+        """The median length of a mesh's edges in metres."""
+        key = scene.key("median edge", mesh_key)
+        made, _ = self._keeper.cache.get_or_make(
+            key, lambda: PointValues(np.array([median_edge(mesh.points, mesh.faces)]))
+        )
+        return float(made.values[0])
+
+    def drive(
+        self,
+        scene: SceneAt,
+        field_id: str,
+        overall: str | None,
+        mesh: Mesh,
+        mesh_key: str,
+        matrix: Matrix,
+        subject: Subject,
+        alone: bool,
+    ) -> Drive:
+        """A field as a step listens to it, with the recipe's overall field."""
+
+        def measured(field: str) -> Callable[[Elements], Values]:
+            return lambda elements: scene.field_values(field, elements)
+
+        def on_mesh(field: str) -> Values:
+            return self.field_on(scene, field, mesh, mesh_key, matrix, subject, alone)
+
+        level, band = (
+            scene.field_edge(field_id)[0],
+            self.band_on(scene, field_id, mesh, mesh_key, matrix, subject, alone),
+        )
+        elements = elements_of(mesh, matrix, subject, alone)
+        drive = Drive(elements, on_mesh(field_id), measured(field_id), level, band)
+        return (
+            drive if overall is None else replace(drive, overall=on_mesh(overall), measured_overall=measured(overall))
+        )
