@@ -9,7 +9,7 @@ import numpy as np
 from manifold3d import Manifold
 from manifold3d import Mesh as Raw
 from numpy.typing import NDArray
-from scipy.spatial import ConvexHull, cKDTree
+from scipy.spatial import ConvexHull, QhullError, cKDTree
 
 from windsock.core.kernels.together import together
 
@@ -135,12 +135,22 @@ def _cut_out(solid: Manifold, original: int, cells: dict[int, Reals], named: Num
     cut = cell >= 0
     of_part[hangs[cut]] = cell[cut]
     _, first = np.unique(hangs, return_index=True)
-    for part in np.flatnonzero(of_part < 0):
-        of_part[part] = _about(cells, corners[first[part]].mean(axis=0))
+    uncut = np.flatnonzero(of_part < 0)
+    if len(uncut):
+        of_part[uncut] = _about(cells, corners[first[uncut]].mean(axis=1))
     return Shards(of_part[hangs], corners, source, triangles)
 
 
-def _about(cells: dict[int, Reals], place: Reals) -> int:
-    """The cell that a place lies in, or is nearest to."""
-    out = {cell: float((ConvexHull(corners).equations @ [*place, 1.0]).max()) for cell, corners in cells.items()}
-    return min(out, key=lambda cell: out[cell])
+def _about(cells: dict[int, Reals], places: Reals) -> Numbers:
+    """(k,) the cell that each of (k, 3) places lies in, or is nearest to."""
+    out = [_outside(corners, places) for corners in cells.values()]
+    return np.array(list(cells), dtype=np.int64)[np.argmin(out, axis=0)]
+
+
+def _outside(corners: Reals, places: Reals) -> Reals:
+    """(k,) how far places are outside a convex body, in metres; below 0 inside it."""
+    try:
+        planes = ConvexHull(corners).equations
+    except QhullError:  # it is flat
+        return np.full(len(places), np.inf)
+    return (places @ planes[:, :3].T + planes[:, 3]).max(axis=1)
