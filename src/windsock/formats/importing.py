@@ -50,7 +50,7 @@ KINDS = "OBJ, GLB, glTF, PLY and STL, zips of numbered OBJ or PLY or of a glTF w
 def read_file(content: bytes, kind: str) -> Held:
     """What a file holds. Raises Refusal in people's words."""
     if kind not in READERS:
-        raise Refusal(f"Files of the kind “{kind}” are not read here. Nothing was imported. {KINDS} are.")
+        raise Refusal(f"Files of the kind “{kind}” are not read here. Nothing was imported. What is read: {KINDS}.")
     if not content:
         raise Refusal("The file is empty. Nothing was imported. Write it again from where it was made.")
     if len(content) > FILE_LIMIT:

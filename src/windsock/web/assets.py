@@ -90,7 +90,7 @@ def import_file(query_data: FileName):
     name = query_data.name.replace("\\", "/").rsplit("/", 1)[-1]
     kind = name.rsplit(".", 1)[-1].lower()
     if kind not in READERS:
-        raise Refusal(f"“{name}” is not a kind of file that is read here. Nothing was imported. {KINDS} files are.")
+        raise Refusal(f"“{name}” is not a kind of file that is read here. Nothing was imported. What is read: {KINDS}.")
     if not content:
         raise Refusal(f"“{name}” is empty. Nothing was imported. Write it again from where it was made.")
     return bring_file(hashlib.sha256(content).hexdigest(), kind, name, content)
