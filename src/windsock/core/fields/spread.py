@@ -73,4 +73,5 @@ def front_values(travel: Values, come: float, soft: float) -> Values:
     """(n,) 0 ahead of a front that has come so many metres, 1 `soft` metres behind its edge. travel: (n,) metres."""
     if soft <= 0:
         return (travel <= come).astype(np.float64)
-    return np.clip((come - travel) / soft, 0, 1)
+    with np.errstate(over="ignore"):  # an edge as thin as can be told is 0 or 1 everywhere
+        return np.clip((come - travel) / soft, 0, 1)
