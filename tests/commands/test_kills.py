@@ -16,7 +16,7 @@ from shots import cut_ball
 
 from windsock.commands.stack import Stack
 
-KILLS = int(os.environ.get("WINDSOCK_KILLS", "40"))
+KILLS = int(os.environ.get("WINDSOCK_KILLS", "30"))
 """A long run sets WINDSOCK_KILLS to a hundred."""
 
 VICTIMS = ("web", "evaluator", "worker", "database")
