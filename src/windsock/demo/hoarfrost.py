@@ -63,7 +63,7 @@ def _recipe() -> JsonValue:
         "steps": {
             "needles": {
                 "kind": "scatter", "rank": 0, "field": "frost", "zone": "value", "makes": "needles", "what": "needles",
-                "by": "count", "count": 200_000, "size": 0.1, "vary": 0.55, "tilt": 34, "turn": 180, "soft": 0.5,
+                "by": "count", "count": 220_000, "size": 0.1, "vary": 0.55, "tilt": 34, "turn": 180, "soft": 0.5,
                 "length_by": {"field": "cold", "zone": "value"}, "lift": 0.05, "lift_by": {"field": "burst", "zone": "value"},
                 "look": {"base_colour": FROST, "roughness": 0.35},
             },
@@ -97,7 +97,7 @@ def _fields() -> dict[str, JsonValue]:
         "low": -0.05,
         "high": 0.35,
     }
-    floor: dict[str, JsonValue] = {"kind": "surface", "rank": 0, "reading": "height", "low": -0.15, "high": 0.12}
+    floor: dict[str, JsonValue] = {"kind": "surface", "rank": 0, "reading": "height", "low": -0.2, "high": 0.04}
     gust: dict[str, JsonValue] = {
         "kind": "around", "rank": 0, "controller": "gust", "soft": 1.0, "fall": "smooth",
         "reach": {
@@ -116,8 +116,9 @@ def _fields() -> dict[str, JsonValue]:
 
 
 def _outline() -> JsonValue:
+    """Open under water, where nobody sees it: what is laid on it lies where it is seen."""
     outline: list[tuple[float, float, str]] = [
-        (0.0, -0.45, DARK), (0.55, -0.4, DARK), (0.95, -0.1, RED), (1.05, 0.18, RED), (0.98, 0.42, RED), (0.72, 0.52, RED),
+        (1.02, 0.06, RED), (1.05, 0.18, RED), (0.98, 0.42, RED), (0.72, 0.52, RED),
         (0.30, 0.58, DARK), (0.24, 0.9, DARK), (0.22, 1.1, DARK), (0.5, 1.16, "#B08A3C"), (0.46, 1.3, "#B08A3C"),
         (0.36, 1.62, "#B08A3C"), (0.2, 1.82, "#B08A3C"), (0.08, 1.9, DARK), (0.08, 2.1, DARK), (0.17, 2.16, RED),
         (0.17, 2.3, RED), (0.0, 2.4, RED),
@@ -125,7 +126,7 @@ def _outline() -> JsonValue:
     return {
         f"p{index:02}": {
             "rank": index, "radius": radius, "height": height, "colour": colour,
-            "joint": "smooth" if index in (2, 3, 4, 10, 11, 12) else "corner",
+            "joint": "smooth" if index in (0, 1, 2, 8, 9, 10) else "corner",
         }
         for index, (radius, height, colour) in enumerate(outline)
     }  # fmt: skip
