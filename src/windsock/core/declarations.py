@@ -71,8 +71,13 @@ class Quantity:
             if not self.low <= number <= self.high:
                 raise PydanticCustomError(
                     "out_of_range",
-                    "{says}: {number} lies outside {low} to {high} {unit}",
-                    {"says": self.says, "number": number, "low": self.low, "high": self.high, "unit": self.unit},
+                    "{says}: {number} lies outside {low} to {high}",
+                    {
+                        "says": self.says,
+                        "number": f"{number:,.12g}",
+                        "low": f"{self.low:,.12g}",
+                        "high": f"{self.high:,.12g} {self.unit}".rstrip(),
+                    },
                 )
         return value
 

@@ -11,9 +11,10 @@ from scipy.spatial import KDTree
 
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
 from windsock.core.geometry.placement import moved, turned_normals
+from windsock.core.kernels.srgb import decoded
 from windsock.core.refusals import Refusal
 from windsock.formats.limits import POINT_LIMIT
-from windsock.formats.scene import decoded, read_scene
+from windsock.formats.scene import read_scene
 
 if TYPE_CHECKING:  # who only reads files need not wait for the evaluator
     from windsock.core.evaluate.frame import Frame

@@ -12,6 +12,7 @@ from trimesh.visual import ColorVisuals
 
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh, smooth_normals
 from windsock.core.geometry.pictures import Pictures
+from windsock.core.kernels.srgb import decoded
 from windsock.core.refusals import Refusal
 
 PLAIN_PROPERTIES = {"x", "y", "z", "nx", "ny", "nz", "red", "green", "blue", "alpha", "s", "t", "u", "v"}
@@ -101,11 +102,6 @@ def _colours(geometry: trimesh.Trimesh, count: int, linear: bool) -> NDArray[np.
     if base is None:
         return None
     return np.tile(decoded(np.asarray(base, dtype=np.float64)[:3] / 255), (count, 1)).astype(np.float32)
-
-
-def decoded(encoded: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Linear components of sRGB ones, both 0..1 (IEC 61966-2-1)."""
-    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
 
 
 def joined(pieces: list[Mesh]) -> Mesh:

@@ -33,8 +33,10 @@ def unpacked(bundle: zipfile.ZipFile, entry: zipfile.ZipInfo, limit: int = FILE_
         ) from None
     except Exception as fault:  # noqa: BLE001 - unpackers raise errors of their own
         raise Refusal(
-            f"“{entry.filename[:60]}” could not be unpacked ({type(fault).__name__}). Nothing was imported."
+            f"“{entry.filename[:60]}” could not be unpacked ({type(fault).__name__}). Nothing was imported. Pack it again."
         ) from None
     if len(told) > limit:
-        raise Refusal(f"“{entry.filename[:60]}” unpacks to more than {limit // 2**20} MB. Nothing was imported.")
+        raise Refusal(
+            f"“{entry.filename[:60]}” unpacks to more than {limit // 2**20} MB. Nothing was imported. Reduce it."
+        )
     return told

@@ -12,6 +12,7 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
+from windsock.core.evaluate.measured import Laid
 from windsock.core.evaluate.reading import read_coverage
 from windsock.core.refusals import Refusal
 from windsock.core.steps.follow_through import FollowThrough
@@ -74,8 +75,8 @@ def _covered(
         subject = evaluator.at_rest(scene, item_id)
         matrix = scene.placement(item_id)
         if listener is None:
-            values = evaluator.field_on(scene, field_id, subject.mesh, subject.key, matrix, subject)
-            band = evaluator.band_on(scene, field_id, subject.mesh, subject.key, matrix, subject)
+            laid = Laid(subject.mesh, subject.key, matrix, subject)
+            values, band = evaluator.field_on(scene, field_id, laid), evaluator.band_on(scene, field_id, laid)
         else:
             elements = evaluator.entering(scene, item_id, listener)
             values = scene.field_values(field_id, elements)

@@ -19,7 +19,7 @@ from windsock.core.evaluate.detail import Detail, drafted
 from windsock.core.evaluate.drawn import DrawItem, drawn
 from windsock.core.evaluate.history import History
 from windsock.core.evaluate.keeping import Cost, Keeper
-from windsock.core.evaluate.measured import Measured
+from windsock.core.evaluate.measured import Laid, Measured
 from windsock.core.evaluate.plan import Plan, shape_node, solved_node, step_node
 from windsock.core.evaluate.reading import read
 from windsock.core.evaluate.reports import ShapeReport, StepReport, made_of
@@ -166,9 +166,8 @@ class Evaluator(Measured):
             key = scene.key("seen", detail, key) if shown is not part else key
             seen = None
             if heat is not None and heat.item == item_id and heat.field in scene.shot.fields:
-                seen = self.field_on(
-                    scene, heat.field, shown.mesh, key, matrix, subject, shown.copies is not None
-                ).astype(np.float32)
+                laid = Laid(shown.mesh, key, matrix, subject, shown.copies is not None)
+                seen = self.field_on(scene, heat.field, laid).astype(np.float32)
             result.draw.extend(drawn(subject, name, key, shown, stands, seen))
 
     def _recipe(
@@ -224,7 +223,7 @@ class Evaluator(Measured):
             measured = part.mesh if at_bodies is None else at_bodies.places
             measured_key = key if at_bodies is None else scene.key("bodies", key)
             alone = part.copies is not None or at_bodies is not None
-            drive = self.drive(scene, field_id, overall, measured, measured_key, matrix, subject, alone)
+            drive = self.drive(scene, field_id, overall, Laid(measured, measured_key, matrix, subject, alone))
             areas = self.areas(scene, measured, measured_key)
             reading = read(field_id, drive.values, areas, drive.level, drive.band)
         listened = [
@@ -246,8 +245,8 @@ class Evaluator(Measured):
                 return self._keeper.cache.get_or_make(scene.key("kept", step.kind, name, *made_for), make)[0]
 
             def measured_at(field: str, places: Mesh, places_key: str) -> tuple[Values, Band]:
-                values = self.field_on(scene, field, places, places_key, matrix, subject, True)
-                return values, self.band_on(scene, field, places, places_key, matrix, subject, True)
+                laid = Laid(places, places_key, matrix, subject, alone=True)
+                return self.field_on(scene, field, laid), self.band_on(scene, field, laid)
 
             asked = Asked(
                 scene,

@@ -30,32 +30,39 @@ class PointValues:
         return self.values.nbytes
 
 
+@dataclass(frozen=True, eq=False)
+class Laid:
+    """A mesh that fields are measured at the points of. key: what it depends on; matrix: (4, 4) from the subject's space to
+    the world; alone: the points are the middles of pieces or copies."""
+
+    mesh: Mesh
+    key: str
+    matrix: Matrix
+    subject: Subject
+    alone: bool = False
+
+    def elements(self) -> Elements:
+        """The points as elements."""
+        return elements_of(self.mesh, self.matrix, self.subject, self.alone)
+
+
 class Measured:
     """Measures fields at meshes and keeps what it finds."""
 
     def __init__(self, keeper: Keeper) -> None:
         self._keeper = keeper
 
-    def field_on(
-        self,
-        scene: SceneAt,
-        field_id: str,
-        mesh: Mesh,
-        mesh_key: str,
-        matrix: Matrix,
-        subject: Subject,
-        alone: bool = False,
-    ) -> Values:
-        """(n,) the values of a field at the points of a mesh. alone: they are the middles of pieces or copies."""
+    def field_on(self, scene: SceneAt, field_id: str, laid: Laid) -> Values:
+        """(n,) the values of a field at the points of a mesh."""
         told = scene.shot.fields[field_id]
-        key = scene.key("field", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
-        node = field_node(field_id, subject.item)
+        key = scene.key("field", scene.field_key(field_id, laid.subject), laid.key, laid.matrix.tolist())
+        node = field_node(field_id, laid.subject.item)
 
         def measured() -> PointValues:
-            elements = elements_of(mesh, matrix, subject, alone)
+            elements = laid.elements()
 
             def source_values(source_id: str, source: AnySource) -> Values:
-                source_key = scene.source_key(source, subject, mesh_key, matrix)
+                source_key = scene.source_key(source, laid.subject, laid.key, laid.matrix)
                 kept, _ = self._keeper.cache.get_or_make(
                     source_key, lambda: PointValues(source.measure(elements, scene))
                 )
@@ -67,29 +74,22 @@ class Measured:
         found, _ = self._keeper.result(node, key, measured)
         return found.values
 
-    def band_on(
-        self,
-        scene: SceneAt,
-        field_id: str,
-        mesh: Mesh,
-        mesh_key: str,
-        matrix: Matrix,
-        subject: Subject,
-        alone: bool = False,
-    ) -> Band:
+    def band_on(self, scene: SceneAt, field_id: str, laid: Laid) -> Band:
         """The width of a field's band in values: one number, or (n,) at the points of a mesh where it is in metres."""
         _, band, counted = scene.field_edge(field_id)
         if counted == "values":
             return band
-        key = scene.key("slope", scene.field_key(field_id, subject), mesh_key, matrix.tolist())
+        key = scene.key("slope", scene.field_key(field_id, laid.subject), laid.key, laid.matrix.tolist())
 
         def made() -> PointValues:
-            values = self.field_on(scene, field_id, mesh, mesh_key, matrix, subject, alone)
-            if alone:
+            values = self.field_on(scene, field_id, laid)
+            if laid.alone:
                 # Middles of pieces and copies have no slope of their own: that of the surface they came from counts.
-                elements = elements_of(mesh, matrix, subject, True)
+                elements = laid.elements()
                 return PointValues(np.asarray(scene.field_band(field_id, elements, values) / max(band, 1e-12)))
-            return PointValues(point_gradients(moved(mesh.points, matrix), mesh.faces, mesh.number, values))
+            return PointValues(
+                point_gradients(moved(laid.mesh.points, laid.matrix), laid.mesh.faces, laid.mesh.number, values)
+            )
 
         kept, _ = self._keeper.cache.get_or_make(key, made)
         return band * kept.values
@@ -115,11 +115,7 @@ class Measured:
         scene: SceneAt,
         field_id: str,
         overall: str | None,
-        mesh: Mesh,
-        mesh_key: str,
-        matrix: Matrix,
-        subject: Subject,
-        alone: bool,
+        laid: Laid,
     ) -> Drive:
         """A field as a step listens to it, with the recipe's overall field."""
 
@@ -127,13 +123,13 @@ class Measured:
             return lambda elements: scene.field_values(field, elements)
 
         def on_mesh(field: str) -> Values:
-            return self.field_on(scene, field, mesh, mesh_key, matrix, subject, alone)
+            return self.field_on(scene, field, laid)
 
         level, band = (
             scene.field_edge(field_id)[0],
-            self.band_on(scene, field_id, mesh, mesh_key, matrix, subject, alone),
+            self.band_on(scene, field_id, laid),
         )
-        elements = elements_of(mesh, matrix, subject, alone)
+        elements = laid.elements()
         drive = Drive(elements, on_mesh(field_id), measured(field_id), level, band)
         return (
             drive if overall is None else replace(drive, overall=on_mesh(overall), measured_overall=measured(overall))

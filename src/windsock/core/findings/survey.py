@@ -13,6 +13,7 @@ from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.coverage import Strip, cover
 from windsock.core.evaluate.frame import Evaluator
+from windsock.core.evaluate.measured import Laid
 from windsock.core.evaluate.plan import Plan
 from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.placement import moved
@@ -105,7 +106,7 @@ class Survey:
         scene = self._evaluator.scene(self.shot, frame)
         subject = self._evaluator.at_rest(scene, item)
         mesh, matrix = subject.mesh, scene.placement(item)
-        values = self._evaluator.field_on(scene, field, mesh, subject.key, matrix, subject)
+        values = self._evaluator.field_on(scene, field, Laid(mesh, subject.key, matrix, subject))
         level, band, counted = scene.field_edge(field)
         over = (values >= level)[mesh.faces]
         faces = mesh.faces[over.any(axis=1) & ~over.all(axis=1)]

@@ -7,15 +7,12 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.kernels.srgb import OF_BYTES
+
 Wrap = Literal["repeat", "mirror", "clamp"]
 """What is seen beyond a picture's edge."""
 
 Reals = NDArray[np.float64]
-
-LINEAR = np.where(
-    np.arange(256) / 255 <= 0.04045, np.arange(256) / 255 / 12.92, ((np.arange(256) / 255 + 0.055) / 1.055) ** 2.4
-)
-"""The linear component of each of the 256 of sRGB (IEC 61966-2-1)."""
 
 
 def looked_up(pixels: NDArray[np.uint8], uv: NDArray[np.float32], wrap: tuple[Wrap, Wrap]) -> Reals:
@@ -32,7 +29,7 @@ def looked_up(pixels: NDArray[np.uint8], uv: NDArray[np.float32], wrap: tuple[Wr
     rows = [_within(top + more, high, wrap[1]) for more in (0, 1)]
 
     def pixel(column: int, row: int) -> Reals:
-        return LINEAR[pixels[rows[row], columns[column], :3]]
+        return OF_BYTES[pixels[rows[row], columns[column], :3]]
 
     upper = pixel(0, 0) * (1 - share_x) + pixel(1, 0) * share_x
     lower = pixel(0, 1) * (1 - share_x) + pixel(1, 1) * share_x
