@@ -183,7 +183,7 @@ BROKEN = {
     "a glb without meshes": (glb_saying({"asset": {"version": "2.0"}}), "glb", "Nothing was imported"),
     "a count of 10^12": (glb_saying({"accessors": [{"count": 10**12}]}), "glb", "limit"),
     "a negative count": (glb_saying({"accessors": [{"count": -1}]}), "glb", "limit"),
-    "half a ply": (BALL.export(file_type="ply")[:600], "ply", "could not be read as PLY"),
+    "half a ply": (BALL.export(file_type="ply")[:600], "ply", "more corners than it holds"),
     "a ply without an end": (b"ply\nformat ascii 1.0\n", "ply", "not a whole PLY"),
     "a ply of 10^12 points": (PLY.replace(b"vertex 3", b"vertex 1000000000000"), "ply", "limit"),
     "a ply of minus one face": (PLY.replace(b"face 1", b"face -1"), "ply", "not a whole PLY"),

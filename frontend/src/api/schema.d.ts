@@ -2940,7 +2940,7 @@ export interface components {
          *     path; a field that drives the step makes them denser where its weight is, as it is at the first frame. `gap` is left
          *     out between two cells. The edges of pieces that close are rounded over `rounding`, once they or those they touch have
          *     moved. Pieces of an open mesh are sheets; `thickness` gives them a back. Pieces are found on the shape
-         *     at rest, so that they stay the same ones while it moves.
+         *     at rest, so that they stay the same ones while it moves. Copies stay as they are.
          */
         Fracture: {
             /**
@@ -4370,7 +4370,7 @@ export interface components {
          * @description Split every face in four, so many times; driven, only faces with the zone's weight at a corner.
          *
          *     flat: the shape stays as it is, its faces are finer. smooth: points go to the surface that Loop's subdivision leads to,
-         *     as far as the weight says. squares: to that of Catmull and Clark; all faces are split.
+         *     as far as the weight says. squares: to that of Catmull and Clark; all faces are split. Copies stay as they are.
          */
         Refine: {
             /**
@@ -4435,8 +4435,10 @@ export interface components {
          *     fixed direction, or away from a controller; up to `stray` of that speed goes any way by chance. `pull` draws it down,
          *     or up where it is negative. `drag` takes speed, `whirl` leads it round the floor's normal, `spin` turns it about an
          *     axis by chance. The floor is level at a height, or the plane through a controller across its Y axis, as it stands at
-         *     the first frame; pieces bounce off it and come to rest on the ball about them. One that starts within the floor is
-         *     kept as high as it was. Settings that are keyed count as they are when it is let go.
+         *     the first frame; pieces bounce off it on the ball about them. `friction` takes its share of the speed along the floor at
+         *     each touch, and is Coulomb's coefficient for what slides: on a slope whose tangent is larger it slides and rolls on, on
+         *     others it comes to rest. One that starts within the floor is kept as high as it was. Settings that are keyed count as
+         *     they are when it is let go.
          */
         Release: {
             /**
@@ -4485,7 +4487,7 @@ export interface components {
             floor: "none" | "height" | "controller";
             /**
              * Friction
-             * @description Speed along the floor that a touch takes
+             * @description Friction of the floor
              * @default 0.35
              */
             friction: number;

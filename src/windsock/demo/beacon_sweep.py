@@ -77,7 +77,7 @@ def _fields() -> dict[str, JsonValue]:
             "name": "Sweep, a moment later",
             "rank": 1,
             "level": 0.5,
-            "band": 0.4,
+            "band": 0.44,
             "sources": {"sweep": {"kind": "another", "rank": 0, "field": "sweep", "lag": 0.34}},
         },
     }

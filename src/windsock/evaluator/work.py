@@ -268,7 +268,7 @@ class Desk:
         if long > LONG:
             if request.patch or not request.base:
                 raise TooMuch(
-                    f"What this needs of the past takes about {long:.0f} s to find. It is found once you let go. "
+                    f"What this has to find first takes about {long:.0f} s. It is found once you let go. "
                     "Nothing was changed."
                 )
             return Reply(long=long), ()
@@ -305,14 +305,15 @@ def plain(finding: Finding) -> JsonValue:
 
 
 def field_values(evaluator: Evaluator, shot: Shot, item: DrawItem, frame: float) -> dict[str, Values]:
-    """The values of every field of the shot at the points of what is drawn, as `field_A` and so on.
+    """The values of every field of the shot at the points of what is drawn, as `field_A` and so on, as the recipe has them:
+    in its own time, with the placement of that time.
 
     At what were copies before they became plain meshes, each has its value where its points are.
     """
     scene = evaluator.scene(shot, frame).of_recipe(item.item)
     return {
         f"field_{told.letter}": evaluator.field_on(
-            scene, field_id, Laid(item.body.mesh, item.key, item.matrix, item.subject)
+            scene, field_id, Laid(item.body.mesh, item.key, scene.placement(item.item), item.subject)
         )
         for field_id, told in shot.fields.items()
     }

@@ -20,6 +20,7 @@ from windsock.core.geometry.pictures import Picture
 from windsock.core.look import Look
 from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
+from windsock.formats.colours import tinted
 from windsock.formats.glb_look import WRAPS
 
 INSTANCING = "EXT_mesh_gpu_instancing"
@@ -239,22 +240,6 @@ class Writer:
 
 def _one(values: NDArray[np.float32] | None, otherwise: float) -> float:
     return otherwise if values is None or len(values) == 0 else float(np.clip(values.mean(), 0, 1))
-
-
-def tinted(mesh: Mesh, look: Look, pictures: bool = True) -> NDArray[np.float32] | None:
-    """(n, 4) linear colour and opacity of each point where the mesh has either, the look's base colour filled in.
-
-    pictures: the colour is that of the pictures at the points.
-    """
-    if mesh.colour is None and mesh.opacity is None:
-        return None
-    colour = mesh.seen_colour() if pictures else mesh.colour
-    base = np.array(linear_from_hex(look.base_colour), dtype=np.float32)
-    tint = np.ones((len(mesh.points), 4), dtype=np.float32)
-    tint[:, :3] = base if colour is None else np.where(np.isnan(colour), base, colour)
-    if mesh.opacity is not None:
-        tint[:, 3] = mesh.opacity
-    return tint
 
 
 def _without_binary(file: gltf.GLTF2) -> bytes:

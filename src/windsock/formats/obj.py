@@ -11,8 +11,9 @@ from scipy.spatial import KDTree
 
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
 from windsock.core.geometry.placement import moved, turned_normals
-from windsock.core.kernels.srgb import decoded
+from windsock.core.kernels.srgb import decoded, encoded
 from windsock.core.refusals import Refusal
+from windsock.formats.colours import seen_colours
 from windsock.formats.limits import POINT_LIMIT
 from windsock.formats.scene import read_scene
 
@@ -20,11 +21,16 @@ if TYPE_CHECKING:  # who only reads files need not wait for the evaluator
     from windsock.core.evaluate.frame import Frame
 
 COLOURED = re.compile(rb"^(v(?:[ \t]+[-+.\deE]+){3})(?:[ \t]+[-+.\deE]+){3}", re.MULTILINE)
+FROM_THE_END = re.compile(rb"^f .*-\d", re.MULTILINE)
+NEGATIVE = re.compile(rb"-\d{1,12}")
+CONTINUED = re.compile(rb"\\\r?\n")
+INDENTED = re.compile(rb"^ +", re.MULTILINE)
 NOT_A_NUMBER = re.compile(rb"^v[nt]?[ \t].*\b(nan|inf)", re.IGNORECASE | re.MULTILINE)
 
 
 def read_obj(content: bytes) -> Mesh:
     """The mesh of an OBJ file. Materials and pictures beside it are not read. Raises Refusal."""
+    content = _plain(content)
     points = content.count(b"\nv ") + content.startswith(b"v ")
     faces = content.count(b"\nf ") + content.startswith(b"f ")
     if points == 0 or faces == 0:
@@ -47,6 +53,46 @@ def read_obj(content: bytes) -> Mesh:
     return _coloured(plain, content)
 
 
+def _plain(content: bytes) -> bytes:
+    """The file with blanks in place of tabs, lines put together that go on, and indices from the start of the file."""
+    if b"\t" in content:
+        content = content.replace(b"\t", b" ")
+    if b"\\" in content:
+        content = CONTINUED.sub(b" ", content)
+    content = INDENTED.sub(b"", content)
+    return content if FROM_THE_END.search(content) is None else _from_the_start(content)
+
+
+def _from_the_start(content: bytes) -> bytes:
+    """Negative indices count back from the line that they stand in: -1 is the last place (u,v, normal) above it."""
+    above = [0, 0, 0]
+    lines = content.split(b"\n")
+    for place, line in enumerate(lines):
+        kind = line[:2]
+        if kind == b"v ":
+            above[0] += 1
+        elif kind == b"vt":
+            above[1] += 1
+        elif kind == b"vn":
+            above[2] += 1
+        elif kind == b"f " and b"-" in line:
+            lines[place] = b"f " + b" ".join(_counted(corner, above) for corner in line[2:].split())
+    return b"\n".join(lines)
+
+
+def _counted(corner: bytes, above: list[int]) -> bytes:
+    told: list[bytes] = []
+    for index, total in zip(corner.split(b"/"), above, strict=False):
+        back = int(index) if NEGATIVE.fullmatch(index) else 0
+        if back < -total:
+            raise Refusal(
+                "Faces of the file name points that it does not have. Nothing was imported. Write it again from where it was "
+                "made."
+            )
+        told.append(b"%d" % (total + back + 1) if back < 0 else index)
+    return b"/".join(told)
+
+
 def _coloured(mesh: Mesh, content: bytes) -> Mesh:
     """The reader keeps either u,v or colours: colours are taken from the lines and laid on by place."""
     lines = [line.group(0).split()[1:7] for line in COLOURED.finditer(content)]
@@ -56,13 +102,15 @@ def _coloured(mesh: Mesh, content: bytes) -> Mesh:
 
 
 def write_obj(frame: Frame) -> bytes:
-    """A frame's faces in world metres, Y up, an object for each shape, with normals and, where there are any, u,v."""
+    """A frame's faces in world metres, Y up, an object for each shape, with normals, the colours of the points in sRGB behind
+    their places, and, where there are any, u,v."""
     lines = ["# metres, Y up"]
     points_before, uv_before = 1, 1
     for item in frame.draw:
         mesh = item.body.mesh
         lines.append(f"o {_word(item.item)}")
-        lines += [f"v {x:.7g} {y:.7g} {z:.7g}" for x, y, z in moved(mesh.points, item.matrix).tolist()]
+        told = np.column_stack([moved(mesh.points, item.matrix), encoded(seen_colours(mesh, item.body.look))]).tolist()
+        lines += [f"v {x:.7g} {y:.7g} {z:.7g} {r:.4g} {g:.4g} {b:.4g}" for x, y, z, r, g, b in told]
         lines += [f"vn {x:.5g} {y:.5g} {z:.5g}" for x, y, z in turned_normals(mesh.normals, item.matrix).tolist()]
         corners = (mesh.faces + points_before).tolist()
         if mesh.uv is None:

@@ -1,4 +1,4 @@
-"""PLY in, and out (binary, little-endian) with the values of the fields as attributes of the points."""
+"""PLY in, and out (binary, little-endian) with colours and the values of the fields as attributes of the points."""
 
 from __future__ import annotations
 
@@ -9,8 +9,11 @@ from numpy.typing import NDArray
 
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
 from windsock.core.geometry.placement import moved, turned_normals
+from windsock.core.kernels.srgb import encoded
 from windsock.core.refusals import Refusal
+from windsock.formats.colours import seen_colours
 from windsock.formats.limits import POINT_LIMIT
+from windsock.formats.ply_faces import with_triangles
 from windsock.formats.scene import read_scene
 
 if TYPE_CHECKING:  # who only reads files need not wait for the evaluator
@@ -49,11 +52,11 @@ def read_ply(content: bytes) -> Mesh:
         )
     if sum(elements.values()) > len(content):
         raise Refusal(UNREADABLE)
-    return read_scene(content, "ply", keeps_normals=normals, colour_is_linear=False)
+    return read_scene(with_triangles(content), "ply", keeps_normals=normals, colour_is_linear=False)
 
 
 def write_ply(frame: Frame, fields: dict[str, list[NDArray[np.float64]]]) -> bytes:
-    """A frame's faces in world metres, all shapes together.
+    """A frame's faces in world metres, all shapes together, with the colours of their points in sRGB.
 
     fields: for each property name, for each draw item in order, (n,) values at its points.
     """
@@ -64,9 +67,14 @@ def write_ply(frame: Frame, fields: dict[str, list[NDArray[np.float64]]]) -> byt
     )
     for name, values in zip(("x", "y", "z", "nx", "ny", "nz"), (*points.T, *normals.T), strict=True):
         columns.append((name, values))
+    colours = [encoded(seen_colours(item.body.mesh, item.body.look)) for item in frame.draw] or [np.zeros((0, 3))]
+    tints = np.rint(np.concatenate(colours) * 255).astype(np.uint8)
+    for name, values in zip(("red", "green", "blue"), tints.T, strict=True):
+        columns.append((name, values))
     for name, parts in fields.items():
         columns.append((name, np.concatenate(parts)))
-    table = np.zeros(len(points), dtype=[(name, "<f4") for name, _ in columns])
+    kinds = {name: "u1" if values.dtype == np.uint8 else "<f4" for name, values in columns}
+    table = np.zeros(len(points), dtype=list(kinds.items()))
     for name, values in columns:
         table[name] = values
     starts = np.cumsum([0] + [len(item.body.mesh.points) for item in frame.draw])
@@ -76,6 +84,6 @@ def write_ply(frame: Frame, fields: dict[str, list[NDArray[np.float64]]]) -> byt
     if corners:
         faces["corners"] = np.concatenate(corners)
     header = ["ply", "format binary_little_endian 1.0", "comment metres, Y up", f"element vertex {len(table)}"]
-    header += [f"property float {name}" for name, _ in columns]
+    header += [f"property {'uchar' if kind == 'u1' else 'float'} {name}" for name, kind in kinds.items()]
     header += [f"element face {len(faces)}", "property list uchar int vertex_indices", "end_header", ""]
     return "\n".join(header).encode() + table.tobytes() + faces.tobytes()

@@ -18,7 +18,7 @@ from windsock.core.document.items import Camera
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.timing.parameter import Moment
-from windsock.formats.glb_out import tinted
+from windsock.formats.colours import tinted
 from windsock.formats.moving import Reel, Track
 
 FieldValues = Callable[[DrawItem, int], dict[str, NDArray[np.float64]]]

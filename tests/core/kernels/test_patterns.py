@@ -41,6 +41,19 @@ def test_it_evolves_without_a_jump(kind):
     assert np.abs(np.diff(told, axis=0)).max() < 0.05
 
 
+@pytest.mark.parametrize("kind", PATTERNS)
+@pytest.mark.parametrize("octaves", [1, 4])
+@pytest.mark.parametrize("turns", [0, 2])
+def test_no_jump_where_it_begins_to_evolve(kind, octaves, turns):
+    """Also where a keyed evolution leaves 0: until then nothing has come."""
+    places = np.random.default_rng(8).uniform(-6, 6, (3000, 3))
+    first = pattern(kind, places, 5, octaves, Phase(0.0, turns))
+    if kind != "tongues" or turns == 0:  # looped tongues repeat upward, also where they stand still
+        np.testing.assert_allclose(pattern(kind, places, 5, octaves, STILL), first, atol=2e-6)
+    soon = pattern(kind, places, 5, octaves, Phase(1e-4, turns))
+    assert np.abs(soon - first).max() < 0.02
+
+
 def test_tongues_rise_and_are_taller_than_wide():
     """What is here now is found higher up a moment later; along Y values stay alike for longer than along X."""
     places = np.random.default_rng(4).uniform(-30, 30, (20_000, 3))

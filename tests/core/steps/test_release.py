@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
+from scipy.optimize import brentq
 from shots import evaluator, parse_shot, parts_of, recipe_shot
 
 from windsock.core.kernels.flight import Flight, legs, states
@@ -78,6 +79,115 @@ def test_never_below_the_floor_and_at_rest_in_the_end(drag, whirl):
     late, later = (states(starts, rows, np.full(count, second), flight) for second in (29.0, 30.0))
     assert late == pytest.approx(later, abs=0.02)
     assert late[:, 0] == pytest.approx(0)
+
+
+@pytest.mark.parametrize("drag", [0.0, 0.3, 2.0])
+@pytest.mark.parametrize("whirl", [0.0, 3.0])
+def test_every_hop_of_random_flights_ends_where_a_root_finder_has_it(drag, whirl):
+    """scipy's Brent on the closed form of each leg as second route, for hops that end within the time asked for."""
+    rng = np.random.default_rng(11)
+    count, end = 700, 4.0
+    flight = Flight(-9.0, (0.2, -0.1), drag, whirl, 0.8, 0.05, True)
+    height, rising = rng.uniform(0, 3, count), rng.uniform(-4, 6, count)
+    starts, rows = legs(
+        height,
+        rising,
+        np.zeros((count, 2)),
+        rng.normal(size=(count, 2)),
+        np.ones(count),
+        rng.uniform(1, end, count),
+        flight,
+    )
+
+    def at(time: float, h: float, v: float) -> float:
+        if drag == 0:
+            return h + v * time - 4.5 * time**2
+        return h - 9 / drag * time + (v + 9 / drag) * (1 - np.exp(-drag * time)) / drag
+
+    hops = 0
+    for body in range(count):
+        for leg in range(starts[body], starts[body + 1] - 1):
+            now, after = rows[leg], rows[leg + 1]
+            if now[9] > 0 or (now[1] <= 0 and now[2] <= 0):
+                continue
+            apex = now[2] / 9 if drag == 0 else np.log1p(now[2] * drag / 9) / drag
+            known = brentq(at, max(apex, 0), 20, args=(now[1], now[2]), xtol=1e-13)
+            assert after[0] - now[0] == pytest.approx(known, abs=1e-9)
+            hops += 1
+    assert hops > 2000
+
+
+def test_a_box_that_falls_bounces_as_high_as_it_should():
+    """Half a metre over the ball about it; from 2.5 m with restitution 0.8 and pull 9, it is at 1.3 s on its way up again."""
+    step = {"kind": "release", "speed": 0, "stray": 0, "drag": 0, "spin": 0, "pull": 9, "height": 0.5, "bounce": 0.8}
+    for last in (96, 120):
+        document = recipe_shot(
+            step | {"friction": 0},
+            geometry={"kind": "box", "width": 0.2, "height": 0.2, "depth": 0.2, "divisions": 1},
+            frames={"first": 0, "last": last},
+        )
+        document["items"]["ball"]["place"] = [0, 2.5, 0]
+        radius = 0.1 * 3**0.5
+        fall = (2 * (2.0 - radius) / 9) ** 0.5
+        for frame in (24, 31, 36):
+            since = frame / 24 - fall
+            known = 0.5 + radius + 0.8 * 9 * fall * since - 4.5 * since**2
+            middle = parts_of(document, frame)["body"].mesh.points.astype(float).mean(axis=0)[1] + 2.5
+            if frame / 24 > fall:
+                assert middle == pytest.approx(known, abs=1e-4)
+
+
+INCLINE = np.radians(30)
+
+
+@pytest.mark.parametrize("friction", [0.0, 0.3, 0.5, 0.7])
+def test_what_lies_on_a_slope_slides_as_the_slope_says(friction):
+    """Coulomb: g (sin a - m cos a) down the slope where its tangent is over m; otherwise it stays (textbook mechanics)."""
+    pull = 9.81
+    flight = Flight(-pull * np.cos(INCLINE), (pull * np.sin(INCLINE), 0.0), 0.0, 0.0, 0.3, friction, True)
+    t = np.linspace(0, 3, 13)
+    slid = flown(flight, 0.0, 0.0, (0, 0), t)
+    down = max(pull * (np.sin(INCLINE) - friction * np.cos(INCLINE)), 0)
+    assert slid[:, 1] == pytest.approx(0.5 * down * t**2, abs=1e-6)
+    assert np.abs(slid[:, [0, 2]]).max() == 0
+    assert slid[:, 4] == pytest.approx(slid[:, 1])
+
+
+@pytest.mark.parametrize(("drag", "whirl"), [(0.0, 0.0), (0.4, 0.0), (0.3, 2.0)])
+@pytest.mark.parametrize("friction", [0.15, 0.8])
+def test_sliding_across_a_slope_against_a_solver(drag, whirl, friction):
+    """scipy's Runge-Kutta on v' = a - m N v / |v| + c v: the direction turns while it slides, and it may come to rest."""
+    pull = 9.81
+    drawn, pressed = pull * np.sin(INCLINE), pull * np.cos(INCLINE)
+    flight = Flight(-pressed, (drawn, 0.0), drag, whirl, 0.0, friction, True)
+    moving = (-1.0 / (1 - friction), 1.5 / (1 - friction))  # what the first touch leaves of it is -1, 1.5
+
+    def slope(_: float, y: np.ndarray) -> list[float]:
+        v = complex(y[2], y[3])
+        gained = drawn - friction * pressed * v / max(abs(v), 1e-6) + complex(-drag, whirl) * v
+        return [v.real, v.imag, gained.real, gained.imag]
+
+    t = np.linspace(0, 1.2, 25)
+    known = solve_ivp(slope, (0, 1.2), [0, 0, -1, 1.5], t_eval=t, rtol=1e-8, atol=1e-9, method="LSODA").y.T
+    # Directions turn by about 0.06 in a leg, so that places are right to about its square.
+    assert flown(flight, 0.0, 0.0, moving, t)[:, 1:3] == pytest.approx(known[:, :2], abs=3e-3)
+
+
+def test_a_piece_rolls_down_a_tilted_floor_and_without_friction_only_slides():
+    turned = []
+    for friction in (0.0, 0.2):
+        document = recipe_shot(
+            {"kind": "fracture", "count": 3},
+            {"kind": "release", "speed": 0, "stray": 0, "spin": 0, "drag": 0, "bounce": 0, "friction": friction}
+            | {"floor": "controller", "plane": "fog"},
+        )
+        document["items"]["fog"] |= {"place": [0, -1.2, 0], "turn": [0, 0, -30]}
+        one, shot = evaluator(), parse_shot(document)
+        early, late = (one.frame(shot, frame).draw[0].body.pieces for frame in (48, 96))
+        assert (late.places.points[:, 0] - early.places.points[:, 0]).min() > 1
+        turned.append(np.abs(late.turn - early.turn).max())
+    assert turned[0] < 1e-5
+    assert turned[1] > 0.1
 
 
 def test_a_pull_of_the_other_sign_lets_things_rise():

@@ -246,8 +246,8 @@ def parse_shot(data: object) -> Shot:
     try:
         return Shot.model_validate_json(json.dumps(data))
     except ValidationError as error:
-        places = [_place(fault["loc"], fault["msg"]) for fault in error.errors()[:20]]
-        raise BadDocument(_telling(places)[:10]) from None
+        faults = [(*_place(fault["loc"], fault["msg"]), fault["type"]) for fault in error.errors()[:20]]
+        raise BadDocument(_telling(faults)[:10]) from None
     except (ValueError, TypeError, RecursionError):
         raise BadDocument([("", "The shot is not readable as JSON")]) from None
 
@@ -288,10 +288,18 @@ def _place(location: tuple[int | str, ...], message: str) -> tuple[str, str]:
     )
 
 
-def _telling(places: list[tuple[str, str]]) -> list[tuple[str, str]]:
-    """One complaint for each place; that a number is no set of keys says nothing where another complaint is."""
-    kept: dict[str, str] = {}
-    for where, what in places:
-        if where not in kept or kept[where] == "it should be an object":
-            kept[where] = what
-    return list(kept.items())
+def _telling(faults: list[tuple[str, str, str]]) -> list[tuple[str, str]]:
+    """One complaint for each place. faults: place, words and the validator's kind of fault.
+
+    A value that may be of several types has a fault for each of them. That it is not of one type says nothing where there
+    is another complaint at the place or below it.
+    """
+    kept: dict[str, tuple[str, str]] = {}
+    for where, what, kind in faults:
+        if where not in kept or kept[where][1].endswith("_type"):
+            kept[where] = (what, kind)
+    return [
+        (where, what)
+        for where, (what, kind) in kept.items()
+        if not (kind.endswith("_type") and any(other.startswith(f"{where}/") for other in kept))
+    ]

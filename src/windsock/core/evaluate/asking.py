@@ -67,6 +67,10 @@ class Asked:
     def course(self, path: str) -> Course:
         return self.scene.path(path).course(self.scene.at)
 
+    def course_at_start(self, path: str) -> Course:
+        first = self._first()
+        return first.path(path).course(first.at)
+
     def model(self, shape: str) -> Model:
         return self.modelled(self.scene, shape)
 

@@ -9,6 +9,7 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Path, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.marching import CHECKPOINT_BYTES
+from windsock.core.evaluate.plan import Plan
 from windsock.core.fields.spread import Spread
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.refusals import TooMuch
@@ -45,8 +46,11 @@ COPY_BYTES, PIECE_BYTES = 700, 900
 """For each copy: where it is laid, how it stands, and what is made on the way; for each face that is broken, likewise."""
 
 SECONDS_A_COPY = 2.5e-6
-SECONDS_A_FACE, SECONDS_A_FIELD, SECONDS_A_TICK, SECONDS_A_FRONT = 6e-8, 1.2e-7, 1.5e-7, 8e-6
-"""Measured on two cores, for each face made, point of a source, point of a tick, and point of a front."""
+SECONDS_A_FACE, SECONDS_A_TICK, SECONDS_A_FRONT = 6e-8, 1.5e-7, 8e-6
+"""Measured on two cores, for each face made, point of a tick, and point of a front."""
+
+FRAME_SECONDS = 60.0
+"""About how long one frame may take once the past that it needs is found."""
 
 
 @dataclass(frozen=True)
@@ -62,6 +66,7 @@ class Estimate:
 def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
     """What one frame of a shot will need. assets: what came from files, where that is known."""
     faces, held, before, each = 0, 0, 0.0, 0.0
+    plan = Plan(shot)
     for _, item in in_order(shot.items):
         if not isinstance(item, Shape):
             continue
@@ -99,16 +104,16 @@ def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
         for field_id in used:
             told = shot.fields[field_id]
             held += points * FIELD_BYTES * max(len(told.sources), 1)
-            each += points * SECONDS_A_FIELD * len(told.sources)
+            each += plan.looking(field_id, points)
             if told.memory is not None:
                 held += points * 24
-                before += points * _ticks(shot) * SECONDS_A_FIELD
+                before += _ticks(shot) * plan.looking(field_id, points)
             for source in told.sources.values():
                 if isinstance(source, Spread):
                     held += points * FRONT_BYTES
                     before += points * SECONDS_A_FRONT
                 if isinstance(source, Spread) or getattr(source, "zone", "") == "age":
-                    before += points * _ticks(shot) * SECONDS_A_FIELD
+                    before += _ticks(shot) * sum(plan.looking(other, points) for other in source.fields())
     return Estimate(faces, held, before, each)
 
 
@@ -157,6 +162,16 @@ def refuse_too_much(shot: Shot, assets: Assets | None = None) -> None:
         raise TooMuch(
             f"This shot would need {needed.bytes / 2**30:.1f} GB at once; the limit is {MEMORY_LIMIT / 2**30:.0f} GB. "
             f"Nothing was changed. For {name}: {largest(geometry, fits)}"
+        )
+    if needed.frame_seconds > FRAME_SECONDS:
+        plan = Plan(shot)
+        letter = max(shot.fields, key=plan.looks, default="")
+        deep = (
+            f"Field {shot.fields[letter].letter} alone measures {plan.looks(letter):,.0f} clauses. " if letter else ""
+        )
+        raise TooMuch(
+            f"One frame of this shot would take about {needed.frame_seconds:,.0f} s; the limit is {FRAME_SECONDS:.0f} s. "
+            f"{deep}Nothing was changed. Have fields measure from fewer others, or take fewer faces."
         )
     if _has_history(shot) and _ticks(shot) > TICK_LIMIT:
         last = shot.frames.first + int(TICK_LIMIT / TICKS * shot.rate.fps) - 1

@@ -81,7 +81,7 @@ def _covered(
             elements = evaluator.entering(scene, item_id, listener)
             values = scene.field_values(field_id, elements)
             band = scene.field_band(field_id, elements, values)
-        areas = evaluator.areas(scene, subject.mesh, subject.key)
+        areas = evaluator.areas(scene, subject.mesh, subject.key, matrix)
         shares = read_coverage(values, areas, scene.field_edge(field_id)[0], band)
         rows.append((frame, shares.inside, shares.band, float(values.min(initial=1)), float(values.max(initial=0))))
     table = np.array(rows).T

@@ -34,12 +34,6 @@ class DrawItem:
     def item(self) -> str:
         return self.subject.item
 
-    def stands(self) -> Matrix:
-        """(4, 4) from the subject's own space to the world, also of copies."""
-        if self.body.copies is None or self.level is None:
-            return self.matrix
-        return self.level.whole()
-
     @property
     def points(self) -> Floats:
         """(n, 3) the points in the space that `matrix` takes to the world: of copies, the level space of their subject."""

@@ -155,7 +155,7 @@ class Evaluator(Measured):
         mesh, key = subject.mesh, subject.key
         matrix, stands = scene.placement(item_id), result.placements[item_id]
         spent = (perf_counter() - started) * 1000
-        edge = self.median_edge(scene, mesh, key)
+        edge = self.median_edge(scene, mesh, key, matrix)
         result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured()))
         if now.at(shape.shown) < SHOWN:
             return
@@ -174,7 +174,8 @@ class Evaluator(Measured):
         self, scene: SceneAt, subject: Subject, shape: Shape, matrix: Matrix, reports: list[StepReport]
     ) -> dict[str, tuple[Part, str]]:
         """The parts after the steps, by name, and what each depends on. reports: gets one for each step."""
-        parts = {"body": (Part(subject.mesh, shape.look, shape.look.backs), subject.key)}
+        body = Part(subject.mesh, shape.look, shape.look.backs)
+        parts = {"body": (body, scene.key("body", subject.key, shape.look))}
         for step_id, step in in_order(shape.recipe.steps):
             if step.on and step.part in parts:
                 self.watch.check()
@@ -224,7 +225,7 @@ class Evaluator(Measured):
             measured_key = key if at_bodies is None else scene.key("bodies", key)
             alone = part.copies is not None or at_bodies is not None
             drive = self.drive(scene, field_id, overall, Laid(measured, measured_key, matrix, subject, alone))
-            areas = self.areas(scene, measured, measured_key)
+            areas = self.areas(scene, measured, measured_key, matrix)
             reading = read(field_id, drive.values, areas, drive.level, drive.band)
         listened = [
             [scene.field_key(field, subject), *scene.field_edge(field)] for field in shape.recipe.listened(step)
@@ -266,9 +267,12 @@ class Evaluator(Measured):
                 problem = step.problem(part, here)
                 solved_key = scene.key("solved", step.kind, problem.key)
                 made_for.append(solved_key)
+                missing = self._keeper.stored(solved_key) is None
                 here = replace(
                     here, solved=self._keeper.solution(solved_node(subject.item, step_id), solved_key, problem.solve)
                 )
+                if missing:
+                    self._history.found(scene, subject.item, step_id)
             stands = [matrix.tolist() if step.worldly else stance_of(matrix).stretch.tolist()]
             stands += [scene.key(scene.shot.items[item], scene.placement(item).tolist()) for item in step.items()]
             stands += [scene.key(scene.shot.items[one], self._body(scene, one)[1]) for one in step.shapes()]

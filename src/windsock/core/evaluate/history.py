@@ -17,11 +17,11 @@ from xxhash import xxh3_128_hexdigest
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.bounds import SECONDS_A_FIELD, SECONDS_A_FRONT, SECONDS_A_TICK
+from windsock.core.evaluate.bounds import SECONDS_A_FRONT, SECONDS_A_TICK
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.marching import March, state_at, ticks_to_walk
-from windsock.core.evaluate.plan import Plan, crossed_node, front_node, march_node, memory_node
+from windsock.core.evaluate.plan import SECONDS_A_LOOK, Plan, crossed_node, front_node, march_node, memory_node
 from windsock.core.evaluate.scene import SceneAt, Still
 from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.another import AnotherField
@@ -188,12 +188,26 @@ class History:
             for step_id, step in in_order(item.recipe.steps):
                 if not step.on:
                     continue
-                for field_id in item.recipe.listened(step):
+                listened = item.recipe.listened(step)
+                looking = sum(scene.plan.looking(field_id, points) for field_id in listened)
+                for field_id in listened:
                     total += self._field_to_find(scene, field_id, item_id, points, seen)
                 if isinstance(step, FollowThrough):
                     march = self._march(scene.shot, scene.plan, item_id, step_id)
-                    total += ticks_to_walk(march, scene.at.seconds, self._keeper) * points * SECONDS_A_TICK
+                    ticks = ticks_to_walk(march, scene.at.seconds, self._keeper)
+                    total += ticks * (points * SECONDS_A_TICK + SECONDS_A_LOOK + looking)
+                solving = step.solving(self._at_rest(scene, item_id).mesh, scene.plan.ticks() / TICKS)
+                solving += scene.plan.ticks() / TICKS * step.beats * looking
+                if solving and self._keeper.stored(self._found_key(scene, item_id, step_id)) is None:
+                    total += solving
         return total
+
+    def found(self, scene: SceneAt, item: str, step_id: str) -> None:
+        """Remember that what a step solves is kept."""
+        self._keeper.keep(self._found_key(scene, item, step_id), {"found": np.ones(1)})
+
+    def _found_key(self, scene: SceneAt, item: str, step_id: str) -> str:
+        return fingerprint("found", scene.plan.past_of(item, step_id))
 
     def _field_to_find(self, scene: SceneAt, field: str, item: str, points: int, seen: set[str]) -> float:
         if field in seen:
@@ -204,14 +218,14 @@ class History:
         total = sum(self._field_to_find(scene, other, item, points, seen) for other in told.fields())
         if told.memory is not None:
             march = self._memory(scene.shot, plan, field, item)
-            total += ticks_to_walk(march, scene.at.seconds, self._keeper) * points * SECONDS_A_FIELD
+            total += ticks_to_walk(march, scene.at.seconds, self._keeper) * plan.looking(field, points)
         for source in told.sources.values():
             if isinstance(source, Spread) and self._keeper.stored(self._front_key(plan, source, item)) is None:
                 total += points * SECONDS_A_FRONT
-                total += points * ticks * SECONDS_A_FIELD if plan.changes(source.seeds, item) else 0.0
+                total += ticks * plan.looking(source.seeds, points) if plan.changes(source.seeds, item) else 0.0
             if isinstance(source, AnotherField) and source.zone == "age":
                 crossed = self._keeper.stored(self._crossed_key(plan, source.field, item))
-                total += points * ticks * SECONDS_A_FIELD if crossed is None else 0.0
+                total += ticks * plan.looking(source.field, points) if crossed is None else 0.0
         return total
 
     def _crossed_key(self, plan: Plan, field: str, item: str) -> str:

@@ -16,6 +16,7 @@ from windsock.core.fields.zones import Band
 from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
 from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.geometry.stance import stance_of
 from windsock.core.steps.part import Drive, elements_of
 
 
@@ -94,21 +95,32 @@ class Measured:
         kept, _ = self._keeper.cache.get_or_make(key, made)
         return band * kept.values
 
-    def areas(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> Values:
-        """(n,) the area that each point of a mesh stands for; middles of pieces and copies stand for one each."""
-        key = scene.key("areas", mesh_key)
+    def areas(self, scene: SceneAt, mesh: Mesh, mesh_key: str, matrix: Matrix) -> Values:
+        """(n,) the area in the world that each point of a mesh stands for; middles of pieces and copies stand for one each.
+
+        matrix: (4, 4) from the mesh's space to the world.
+        """
+        stance = stance_of(matrix)
+        key = scene.key("areas", mesh_key, stance.stretch.tolist())
         if len(mesh.faces) == 0:
             return np.ones(len(mesh.points))
-        found, _ = self._keeper.cache.get_or_make(key, lambda: PointValues(point_areas(mesh.points, mesh.faces)))
-        return found.values
 
-    def median_edge(self, scene: SceneAt, mesh: Mesh, mesh_key: str) -> float:
-        """The median length of a mesh's edges in metres."""
-        key = scene.key("median edge", mesh_key)
-        made, _ = self._keeper.cache.get_or_make(
-            key, lambda: PointValues(np.array([median_edge(mesh.points, mesh.faces)]))
-        )
-        return float(made.values[0])
+        def made() -> PointValues:
+            points = mesh.points if stance.plain else stance.level(mesh.points).astype(np.float32)
+            return PointValues(point_areas(points, mesh.faces))
+
+        return self._keeper.cache.get_or_make(key, made)[0].values
+
+    def median_edge(self, scene: SceneAt, mesh: Mesh, mesh_key: str, matrix: Matrix) -> float:
+        """The median length of a mesh's edges in metres of the world. matrix: (4, 4) from the mesh's space to that."""
+        stance = stance_of(matrix)
+        key = scene.key("median edge", mesh_key, stance.stretch.tolist())
+
+        def made() -> PointValues:
+            points = mesh.points if stance.plain else stance.level(mesh.points).astype(np.float32)
+            return PointValues(np.array([median_edge(points, mesh.faces)]))
+
+        return float(self._keeper.cache.get_or_make(key, made)[0].values[0])
 
     def drive(
         self,

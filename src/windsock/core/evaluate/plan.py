@@ -21,6 +21,9 @@ from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.march import TICKS
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
 
+SECONDS_A_FIELD, SECONDS_A_LOOK = 1.0e-7, 2.5e-4
+"""Measured on two cores, for each point of a source, and for a source on no points."""
+
 JOINING = {"rank", "word", "amount", "inverted", "curve"}
 """What of a source says how it is joined, not what it measures."""
 
@@ -35,6 +38,7 @@ class Plan:
         self._order: list[str] = []
         self._plain: dict[int, tuple[Declared, object]] = {}
         self._keyed: dict[str, KeyedNumber | KeyedVector] | None = None
+        self._looks: dict[str, float] = {}
 
     def graph(self) -> dict[str, set[str]]:
         """Every node by name, with the names of the nodes it needs: shapes, fields on shapes, what is solved, steps."""
@@ -89,6 +93,20 @@ class Plan:
         """What of a source says what it measures at a moment; how it is joined does not matter."""
         plain = cast(dict[str, object], self.resolved(source, at))
         return {name: value for name, value in plain.items() if name not in JOINING}
+
+    def looks(self, field_id: str) -> float:
+        """How many sources are measured when a field is, those of the fields behind it counted each time."""
+        if field_id not in self._looks:
+            total = 0.0
+            for source in self.shot.fields[field_id].sources.values():
+                looked_up = isinstance(source, Spread) or getattr(source, "zone", "") == "age"
+                total += 1 if looked_up else 1 + sum(self.looks(other) for other in source.fields())
+            self._looks[field_id] = total
+        return self._looks[field_id]
+
+    def looking(self, field_id: str, points: int) -> float:
+        """About how many seconds it takes to measure a field at so many points."""
+        return self.looks(field_id) * (points * SECONDS_A_FIELD + SECONDS_A_LOOK)
 
     def _field(self, field_id: str, item_id: str, needs: dict[str, set[str]]) -> None:
         node = field_node(field_id, item_id)
@@ -253,6 +271,19 @@ class Plan:
     def timing(self) -> JsonValue:
         """What turns frames into seconds."""
         return [self.shot.frames.model_dump(mode="json"), self.shot.rate.model_dump(mode="json")]
+
+    def past_of(self, item_id: str, step_id: str) -> str:
+        """A hash of all that what a step solves from the past of its fields depends on, as defined over the whole shot."""
+        shape = self.shot.items[item_id]
+        assert isinstance(shape, Shape)
+        parts: list[JsonValue] = []
+        for one, step in in_order(shape.recipe.steps):
+            parts.append(step.model_dump(mode="json", exclude={"rank"}))
+            if one == step_id:
+                break
+        fields = shape.recipe.listened(shape.recipe.steps[step_id])
+        parts += [self.definition(field, item_id) for field in fields]
+        return fingerprint("past of", parts, self.standing(item_id), self.timing())
 
     def recipe_definition(self, item_id: str, step_id: str) -> str:
         """A hash of all that a marched step's history depends on: the steps up to it that move points, and their fields."""

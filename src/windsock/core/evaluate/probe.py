@@ -15,7 +15,7 @@ from windsock.core.fields.field import explain
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.geometry.placement import moved, turned_normals
+from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.nearest import nearest_place
 from windsock.core.refusals import Refusal
 from windsock.core.steps.part import elements_of
@@ -64,7 +64,8 @@ def probe(
     there = [item for item in drawn if item.body.faces()]
     if not there:
         raise Refusal("Nothing is left of the shape at this frame. Go to another frame.")
-    elements, named = _at_place(there, np.array(place))
+    # A retimed recipe is shown where the shape stands now, and measured where it stands in the recipe's own time.
+    elements, named = _at_place(there, np.array(place), scene.placement(item_id))
     told = shot.fields[field_id]
     clauses = [Clause(*clause) for clause in explain(told, elements, scene)]
     value = float(scene.field_values(field_id, elements)[0])
@@ -73,29 +74,30 @@ def probe(
     return Probed(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]), named)
 
 
-def _at_place(drawn: list[DrawItem], place: Values) -> tuple[Elements, str]:
-    """The one element at a place of a part, and what it is called where it is a piece or a copy."""
+def _at_place(drawn: list[DrawItem], place: Values, matrix: Matrix) -> tuple[Elements, str]:
+    """The one element at a place of a part, standing under a (4, 4) matrix, and what it is called where it is a piece or a
+    copy."""
     if drawn[0].body.copies is not None:
         apart = [float(np.linalg.norm(item.points - place, axis=1).min()) for item in drawn]
         item = drawn[int(np.argmin(apart))]
         copy = int(np.linalg.norm(item.points - place, axis=1).argmin())
         number = int(item.body.mesh.number[copy])
-        return _middle(item, item.body.mesh.chosen(np.array([copy]))), f"copy {number:,}"
+        return _middle(item, item.body.mesh.chosen(np.array([copy])), matrix), f"copy {number:,}"
     item = drawn[0]
     mesh = item.body.mesh
     corners, weights = nearest_place(place, mesh.points.astype(np.float64), mesh.faces)
     if item.body.pieces is not None and mesh.piece is not None:
         piece = int(mesh.piece[corners[0]])
-        return _middle(item, item.body.pieces.places.chosen(np.array([piece]))), f"piece {piece + 1:,}"
-    return _on_surface(item, corners, weights), ""
+        return _middle(item, item.body.pieces.places.chosen(np.array([piece])), matrix), f"piece {piece + 1:,}"
+    return _on_surface(item, corners, weights, matrix), ""
 
 
-def _middle(item: DrawItem, place: Mesh) -> Elements:
+def _middle(item: DrawItem, place: Mesh, matrix: Matrix) -> Elements:
     """The middle of one piece or copy."""
-    return elements_of(place, item.stands(), item.subject, True)
+    return elements_of(place, matrix, item.subject, True)
 
 
-def _on_surface(drawn: DrawItem, corners: NDArray[np.integer], weights: Values) -> Elements:
+def _on_surface(drawn: DrawItem, corners: NDArray[np.integer], weights: Values, matrix: Matrix) -> Elements:
     mesh = drawn.body.mesh
 
     def carry(values: Values) -> Values:
@@ -105,6 +107,6 @@ def _on_surface(drawn: DrawItem, corners: NDArray[np.integer], weights: Values) 
         return (weights @ values[corners].astype(np.float64))[None]
 
     def facing() -> Values:
-        return turned_normals(between(mesh.normals), drawn.matrix)
+        return turned_normals(between(mesh.normals), matrix)
 
-    return Elements(moved(between(mesh.points), drawn.matrix), between(mesh.rest), drawn.subject, carry, facing)
+    return Elements(moved(between(mesh.points), matrix), between(mesh.rest), drawn.subject, carry, facing)

@@ -54,6 +54,8 @@ class SceneAt:
         self._still = still
         self._placements: dict[str, Matrix] = {}
         self._field_keys: dict[str, str] = {}
+        self._earlier: dict[float, SceneAt] = {}
+        self._values: dict[tuple[str, Elements], Values] = {}
 
     def placement(self, item: str) -> Matrix:
         """(4, 4) matrix from the item's space to the world."""
@@ -104,11 +106,17 @@ class SceneAt:
         """The scene so many seconds before."""
         if seconds == 0:
             return self
-        return SceneAt(self.shot, self.at.frame - seconds * self.shot.rate.fps, self.plan, self._past, self._still)
+        if seconds not in self._earlier:
+            frame = self.at.frame - seconds * self.shot.rate.fps
+            self._earlier[seconds] = SceneAt(self.shot, frame, self.plan, self._past, self._still)
+        return self._earlier[seconds]
 
     def field_values(self, field: str, elements: Elements) -> Values:
-        """(n,) the values of a field of the shot at elements, with what it remembers."""
-        return self.with_memory(field, elements, self.sentence_values(field, elements))
+        """(n,) the values of a field of the shot at elements, with what it remembers; found once for the same elements."""
+        if (field, elements) not in self._values:
+            sentence = self.sentence_values(field, elements)
+            self._values[field, elements] = self.with_memory(field, elements, sentence)
+        return self._values[field, elements]
 
     def sentence_values(self, field: str, elements: Elements) -> Values:
         """(n,) the values of a field's sentence at elements, without what it remembers."""

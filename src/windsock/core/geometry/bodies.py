@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from xxhash import xxh3_128
 
 from windsock.core.geometry.mesh import Floats, Integers, Mesh
 
@@ -35,6 +36,15 @@ class Bodies:
 
     def __len__(self) -> int:
         return len(self.turn)
+
+    def content(self) -> str:
+        """A hash of where they rest and of how large they are: what their movement is solved from."""
+        places = self.places
+        arrays = (places.rest, places.normals, places.number, self.size, self.radius)
+        digest = xxh3_128()
+        for array in arrays:
+            digest.update(np.ascontiguousarray(array).data)
+        return digest.hexdigest()
 
     def welded(self) -> NDArray[np.bool_]:
         """(k,) which pieces are as if nothing were broken: neither they nor those that touch them have moved."""

@@ -1,7 +1,10 @@
 """Gradient noise in space that changes with a fourth coordinate, which is the same for all points.
 
-Method: K. Perlin, "Improving Noise", SIGGRAPH 2002, carried to four dimensions: quintic fade, and at each corner one of
-the 32 directions with three components of +-1. Whole periods along the fourth coordinate, or up, close the pattern there.
+Method: K. Perlin, "Improving Noise", SIGGRAPH 2002, carried to four dimensions: quintic fade, and at each corner one of the
+twelve edges in space with a component of +-1 along the fourth coordinate. Where that is 0 the noise is `gradient_noise` of
+the same seed, and at every other place it spreads as far: values are divided by how far the sum of the corners spreads
+there, and those few that would leave -1..1 are kept to it. Whole periods along the fourth coordinate, or up, close the
+pattern there.
 """
 
 from __future__ import annotations
@@ -10,8 +13,13 @@ import numpy as np
 from numba import njit, prange
 from numpy.typing import NDArray
 
-EVOLVING_NOISE_PEAK = 1.5365824
-"""The largest magnitude, found numerically (each corner with its steepest direction); values are divided by it."""
+from windsock.core.kernels.noise import GRADIENT_NOISE_PEAK
+
+_PLACE = (np.arange(4096) + 0.5) / 4096
+_WEIGHT = 1 - _PLACE**3 * (_PLACE * (_PLACE * 6 - 15) + 10)
+WEIGHT_SQUARES = float((_WEIGHT**2).mean())
+MOMENT_SQUARES = float((_WEIGHT**2 * _PLACE**2).mean())
+"""I0 and I2 of `spread_at`, by the midpoint rule."""
 
 CHUNK = 1024
 U, S, F = np.uint32, np.int32, np.float32
@@ -27,20 +35,36 @@ def evolving_noise(
     values = np.empty(len(points), dtype=np.float64)
     low = int(np.floor(along))
     at = [U(hashed_cell(low + step, period_along, seed)) for step in (0, 1)]
-    _evolving(np.ascontiguousarray(points, dtype=np.float64), at[0], at[1], F(along - low), period_up, values)
+    factor = F(1 / (GRADIENT_NOISE_PEAK * spread_at(along - low)))
+    _evolving(np.ascontiguousarray(points, dtype=np.float64), at[0], at[1], F(along - low), factor, period_up, values)
     return values
 
 
+def spread_at(along: float) -> float:
+    """How far values spread at a place within a cell of the fourth coordinate, against where that is 0.
+
+    The corners' directions are independent, so variances add up. Over a cell a corner's weight w along one axis has the mean
+    squares I0 of w and I2 of w x; an edge has two components of +-1, so that space gives 16 I2 I0^2, and the fourth
+    coordinate 8 I0^3 t^2 at a distance of t.
+    """
+    fade = along**3 * (along * (along * 6 - 15) + 10)
+    within, beyond = ((1 - fade) ** 2, along**2), (fade**2, (1 - along) ** 2)
+    share = 0.5 * WEIGHT_SQUARES / MOMENT_SQUARES
+    return float(sum(weight * (1 + share * distance) for weight, distance in (within, beyond)) ** 0.5)
+
+
 def hashed_cell(cell: int, period: int, seed: int) -> int:
-    """A number of 32 bits for a cell of the fourth coordinate, the same a period later."""
+    """A number of 32 bits for a cell of the fourth coordinate, the same a period later; of cell 0 it is the seed."""
     place = cell % period if period > 0 else cell
+    if place == 0:
+        return seed & 0xFFFFFFFF
     mixed = (place * 0x9E3779B1 + seed * 0x85EBCA77 + 0x27D4EB2F) & 0xFFFFFFFF
     mixed = ((mixed ^ (mixed >> 15)) * 0x2C1B3C6D) & 0xFFFFFFFF
     return mixed ^ (mixed >> 13)
 
 
 @njit(cache=True, nogil=True, parallel=True)
-def _evolving(points, before, after, along, period_up, values):  # pragma: no cover - compiled
+def _evolving(points, before, after, along, factor, period_up, values):  # pragma: no cover - compiled
     for chunk in prange((len(points) + CHUNK - 1) // CHUNK):
         start = chunk * CHUNK
         count = min(len(points) - start, CHUNK)
@@ -49,7 +73,7 @@ def _evolving(points, before, after, along, period_up, values):  # pragma: no co
         part = np.empty((3, CHUNK), dtype=np.float32)
         for axis in range(3):
             _cells(points[start : start + count, axis], axis, period_up, low[axis], high[axis], part[axis])
-        _layer(low, high, part, before, after, along, values, start, count)
+        _layer(low, high, part, before, after, along, factor, values, start, count)
 
 
 @njit(cache=True, nogil=True)
@@ -68,7 +92,7 @@ def _cells(places, axis, period_up, low, high, part):  # pragma: no cover - comp
 
 
 @njit(cache=True, nogil=True)
-def _layer(low, high, part, before, after, along, values, start, count):  # pragma: no cover - compiled
+def _layer(low, high, part, before, after, along, factor, values, start, count):  # pragma: no cover - compiled
     fade_along = along * along * along * (along * (along * F(6.0) - F(15.0)) + F(10.0))
     for index in range(count):
         x, y, z = part[0, index], part[1, index], part[2, index]
@@ -78,7 +102,8 @@ def _layer(low, high, part, before, after, along, values, start, count):  # prag
         near, far = low[2, index], high[2, index]
         first = _cube(left, right, down, up, near, far, before, x, y, z, along, u, v, w)
         second = _cube(left, right, down, up, near, far, after, x, y, z, F(along - F(1.0)), u, v, w)
-        values[start + index] = (first + fade_along * (second - first)) / EVOLVING_NOISE_PEAK
+        value = F((first + fade_along * (second - first)) * factor)
+        values[start + index] = min(max(value, F(-1.0)), F(1.0))
 
 
 @njit(cache=True, nogil=True, inline="always")
@@ -100,28 +125,28 @@ def _cube(left, right, down, up, near, far, seed, x, y, z, t, u, v, w):  # pragm
 
 @njit(cache=True, nogil=True, inline="always")
 def _direction(mixed, seed):  # pragma: no cover - compiled
-    """One of 32 directions, each as likely."""
+    """One of 24 directions, each as likely: twice the edge, as `gradient_noise` chooses it, and the fourth sign."""
     mixed = U(mixed ^ seed)
     mixed = U(U(mixed ^ U(mixed >> U(16))) * U(0x85EBCA6B))
     mixed = U(U(mixed ^ U(mixed >> U(13))) * U(0xC2B2AE35))
-    return U(mixed >> U(27))
+    edge = U(U(U(mixed >> U(16)) * U(12)) >> U(16))
+    return U(U(edge << U(1)) | U(mixed & U(1)))
 
 
 @njit(cache=True, nogil=True, inline="always")
 def _slope(direction, x, y, z, t):  # pragma: no cover - compiled
-    """The slope along a direction: its upper bits say which component is 0, the lower the signs of the others.
+    """The slope along a direction: an edge, +-x +-y for 0..3, +-x +-z for 4..7, +-y +-z for 8..11, and +-t.
 
     Without a branch, so that the compiler makes vector instructions of it.
     """
-    one = F(F(1.0) - F(2.0) * F(S(U(direction & U(1)))))
-    two = F(F(1.0) - F(S(U(direction & U(2)))))
-    three = F(F(1.0) - F(0.5) * F(S(U(direction & U(4)))))
-    odd = F(S(U(U(direction >> U(3)) & U(1))))
-    upper = F(S(U(direction >> U(4))))
-    without_x, without_y = (F(1.0) - odd) * (F(1.0) - upper), odd * (F(1.0) - upper)
-    without_z = (F(1.0) - odd) * upper
-    four = without_x * one + without_y * two + without_z * three
-    return (F(1.0) - without_x) * one * x + (F(1.0) - without_y) * two * y + (F(1.0) - without_z) * three * z + four * t
+    edge = U(direction >> U(1))
+    without_x = F(S(U(edge >> U(3))))
+    with_z = F(S(U(U(U(edge >> U(2)) | U(edge >> U(3))) & U(1))))
+    one = F(F(1.0) - F(2.0) * F(S(U(edge & U(1)))))
+    two = F(F(1.0) - F(S(U(edge & U(2)))))
+    four = F(F(1.0) - F(2.0) * F(S(U(direction & U(1)))))
+    along_y = without_x * one + (F(1.0) - with_z) * two
+    return (F(1.0) - without_x) * one * x + along_y * y + with_z * two * z + four * t
 
 
 @njit(cache=True, nogil=True, inline="always")

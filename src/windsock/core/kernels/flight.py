@@ -3,7 +3,9 @@
 In flight v' = a - d v + w n x v, with pull a, drag d and whirl w about the floor's normal n. Along n that is the textbook
 projectile with linear drag; across it, as a complex number, v' = a + c v with c = -d + i w; both in closed form. A bounce
 turns the speed along n round and takes restitution e of it, friction takes its share of the speed across. When a hop would
-be shorter than a tick, the body has come down: it slides to rest.
+be shorter than a tick, the body has come down. Then it slides under the pull along the floor and Coulomb's friction: on a
+slope it rests where the tangent of the slope is at most the friction. Where the direction of sliding turns, it is taken in
+legs over which friction acts along the mean direction.
 """
 
 from __future__ import annotations
@@ -16,14 +18,20 @@ from numpy.typing import NDArray
 
 Reals = NDArray[np.float64]
 
-COLUMNS = 10
+COLUMNS = 12
 """Of a leg: its start in seconds since the release; height, speed upward; two places and two speeds across; angle, rate of
-turning; and whether it is down."""
+turning; whether it is down; and, of one that is down, the two places across where it came down. Of one that is down, what
+it is drawn along the floor by stands in place of height and speed upward."""
 
 MOST_LEGS = 400
 SHORTEST_HOP = 1 / 120
-SLIDING = 8.0
-"""A body that is down loses its speed across at this rate (1/s) times its friction."""
+SPIN_LOSS = 8.0
+"""A body that is down loses its spin at this rate (1/s) times its friction."""
+
+TURNING = 0.06
+"""Radians by which the direction of sliding turns in a leg, about."""
+
+SHORTEST_SLIDE = 1 / 1000
 
 
 class Flight(NamedTuple):
@@ -39,7 +47,9 @@ class Flight(NamedTuple):
     floor: bool
 
 
-def legs(height: Reals, rising: Reals, across: Reals, moving: Reals, turning: Reals, lasts: Reals, flight: Flight):
+def legs(
+    height: Reals, rising: Reals, across: Reals, moving: Reals, turning: Reals, lasts: Reals, flight: Flight
+) -> tuple[NDArray[np.int64], Reals]:
     """Every leg of every body, from one touch of the floor to the next.
 
     height, rising: (k,) metres over the floor (the body's radius taken off) and m/s; across, moving: (k, 2); turning: (k,)
@@ -50,8 +60,9 @@ def legs(height: Reals, rising: Reals, across: Reals, moving: Reals, turning: Re
 
 
 def states(starts: NDArray[np.int64], rows: Reals, since: Reals, flight: Flight) -> Reals:
-    """(k, 4) height, two places across and angle of each body, `since` (k,) seconds after its release; for `legs`."""
-    made = np.zeros((len(since), 4))
+    """(k, 6) height, two places across, angle, and how far it has slid along both, of each body, `since` (k,) seconds after
+    its release; for `legs`."""
+    made = np.zeros((len(since), 6))
     _states(starts, rows, since, *_told(flight), made)
     return made
 
@@ -126,11 +137,10 @@ def _between(height, rising, up, drag, low, high):  # pragma: no cover - compile
         after = guess - at / slope if slope != 0 else low
         if not low < after < high:
             after = 0.5 * (low + high)
-        if abs(after - guess) < 1e-12 * max(1.0, high):
+        if abs(after - guess) < 1e-13 * max(1.0, high):
             break
         guess = after
-    # The end on the upper side, so that a body is never under the floor.
-    return low if low > 0 else guess
+    return guess
 
 
 @njit(cache=True, nogil=True)
@@ -156,10 +166,17 @@ def _legs(
                 rows = more
             row = rows[total]
             row[0], row[1], row[2], row[3], row[4] = begun, h, v, z.real, z.imag
-            row[5], row[6], row[7], row[8], row[9] = s.real, s.imag, angle, turns, 1.0 if down else 0.0
-            total += 1
+            row[5], row[6], row[7], row[8], row[9] = s.real, s.imag, angle, turns, 0.0
+            row[10], row[11] = z.real, z.imag
             left = lasts[k] - begun
-            if down or not floor or left <= 0:
+            if down:
+                # The leg that begins when it is down is told by the slide.
+                rows, total, room = _slide(
+                    rows, total, room, begun, z, s, angle, turns, left, -up, pull, rate, friction
+                )
+                break
+            total += 1
+            if not floor or left <= 0:
                 break
             hop = _touch(h, v, up, drag, left)
             if h <= 0 and v <= 0 and up < 0:
@@ -168,15 +185,89 @@ def _legs(
                 break
             _, v = _rise(h, v, up, drag, hop)
             z, s = _drift(z, s, pull, rate, hop)
-            angle += turns * (hop if drag * hop < 1e-7 else (1 - np.exp(-drag * hop)) / drag)
+            angle += turns * _kept(drag, hop)
             turns = turns * np.exp(-drag * hop) * (1 - friction)
             s = s * (1 - friction)
             begun, h, v = begun + hop, 0.0, -v * bounce
-            down = (up >= 0 and v <= 0) or (up < 0 and 2 * v / -up < SHORTEST_HOP) or leg + 2 == MOST_LEGS
+            down = up < 0 and (2 * v / -up < SHORTEST_HOP or leg + 2 == MOST_LEGS)
             if down:
                 v = 0.0
         starts[k + 1] = total
     return starts, rows[:total].copy()
+
+
+@njit(cache=True, nogil=True)
+def _slide(
+    rows, total, room, begun, z, s, angle, turns, left, pressed, pull, rate, friction
+):  # pragma: no cover - compiled
+    """Add the legs of a body that is down. pressed: m/s² with which it is held to the floor."""
+    down_at, end = z, begun + left
+    holds = friction * pressed
+    for leg in range(MOST_LEGS):
+        if total == room:
+            room *= 2
+            more = np.empty((room, COLUMNS))
+            more[:total] = rows[:total]
+            rows = more
+        speed, drawn = abs(s), abs(pull)
+        resting = speed < 1e-9 and drawn <= holds
+        last = resting or leg + 1 == MOST_LEGS or holds == 0
+        along = s / speed if speed >= 1e-9 else (pull / drawn if drawn > 0 else complex(0.0, 0.0))
+        time = max(end - begun, 0.0)
+        net = complex(0.0, 0.0) if resting else pull - holds * along
+        if resting:
+            s = complex(0.0, 0.0)
+        elif not last and speed >= 1e-9:
+            turned = (s.conjugate() * (net + rate * s)).imag / (speed * speed)
+            time = min(time, max(TURNING / max(abs(turned), 1e-12), SHORTEST_SLIDE))
+            _, after = _drift(z, s, net, rate, time)
+            while abs((along.conjugate() * after).imag) > 1.5 * TURNING * abs(after) and time > SHORTEST_SLIDE:
+                time *= 0.5
+                _, after = _drift(z, s, net, rate, time)
+            if abs((along.conjugate() * after).imag) > 1e-12 * abs(after):
+                mean = along + (after / abs(after) if abs(after) > 1e-9 else along)
+                if abs(mean) > 1e-6:
+                    along = mean / abs(mean)
+                    net = pull - holds * along
+        if not resting and holds > 0:
+            _, after = _drift(z, s, net, rate, time)
+            if (after * along.conjugate()).real <= 0 and speed >= 1e-9:
+                time = _standstill(z, s, net, rate, along, time)
+                last = False
+        row = rows[total]
+        row[0], row[1], row[2], row[3], row[4] = begun, net.real, net.imag, z.real, z.imag
+        row[5], row[6], row[7], row[8], row[9] = s.real, s.imag, angle, turns, 1.0
+        row[10], row[11] = down_at.real, down_at.imag
+        total += 1
+        if last or begun + time >= end:
+            break
+        z, s = _drift(z, s, net, rate, time)
+        if (s * along.conjugate()).real <= 1e-9 * max(speed, 1e-3):
+            s = complex(0.0, 0.0)
+        angle += turns * _kept(SPIN_LOSS * friction, time)
+        turns = turns * np.exp(-SPIN_LOSS * friction * time)
+        begun += time
+    return rows, total, room
+
+
+@njit(cache=True, nogil=True)
+def _standstill(z, s, net, rate, along, high):  # pragma: no cover - compiled
+    """The time until a body that slides along a direction has no speed left along it; after `high` it has none."""
+    low = 0.0
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        _, speed = _drift(z, s, net, rate, middle)
+        if (speed * along.conjugate()).real > 0:
+            low = middle
+        else:
+            high = middle
+    return high
+
+
+@njit(cache=True, nogil=True)
+def _kept(loss, time):  # pragma: no cover - compiled
+    """The integral of e^(-loss t) over a time."""
+    return time if loss * time < 1e-7 else (1 - np.exp(-loss * time)) / loss
 
 
 @njit(cache=True, nogil=True, parallel=True)
@@ -194,14 +285,12 @@ def _states(starts, rows, since, up, pull, drag, whirl, bounce, friction, floor,
         time = max(since[k] - row[0], 0.0)
         z, s = complex(row[3], row[4]), complex(row[5], row[6])
         if row[9] > 0:
-            slows = SLIDING * friction
-            slid = time if slows * time < 1e-7 else (1 - np.exp(-slows * time)) / slows
-            z = z + s * slid
-            made[k, 0], made[k, 3] = row[1], row[7] + row[8] * slid
+            z, _ = _drift(z, s, complex(row[1], row[2]), rate, time)
+            made[k, 3] = row[7] + row[8] * _kept(SPIN_LOSS * friction, time)
+            made[k, 4], made[k, 5] = z.real - row[10], z.imag - row[11]
         else:
             h, _ = _rise(row[1], row[2], up, drag, time)
             z, _ = _drift(z, s, pull, rate, time)
-            turned = time if drag * time < 1e-7 else (1 - np.exp(-drag * time)) / drag
             made[k, 0] = max(h, 0.0) if floor else h
-            made[k, 3] = row[7] + row[8] * turned
+            made[k, 3] = row[7] + row[8] * _kept(drag, time)
         made[k, 1], made[k, 2] = z.real, z.imag

@@ -50,3 +50,9 @@ def nearest_points(places: NDArray[np.floating], among: NDArray[np.floating]) ->
     """(n,) which of (m, 3) points is nearest to each of (n, 3) places."""
     _, near = KDTree(among).query(places, workers=2)
     return np.asarray(near, dtype=np.int64)
+
+
+def within_reach(places: Reals, others: Reals, reach: float) -> NDArray[np.bool_]:
+    """(n,) whether (n, 3) places have one of (m, 3) others within a reach."""
+    distance, _ = KDTree(others).query(places, distance_upper_bound=reach, workers=-1)
+    return np.isfinite(distance)

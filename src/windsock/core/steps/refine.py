@@ -22,7 +22,7 @@ class Refine(WeightedStep):
     """Split every face in four, so many times; driven, only faces with the zone's weight at a corner.
 
     flat: the shape stays as it is, its faces are finer. smooth: points go to the surface that Loop's subdivision leads to,
-    as far as the weight says. squares: to that of Catmull and Clark; all faces are split.
+    as far as the weight says. squares: to that of Catmull and Clark; all faces are split. Copies stay as they are.
     """
 
     kind: Literal["refine"] = "refine"
@@ -33,6 +33,8 @@ class Refine(WeightedStep):
     def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
         """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between."""
         mesh = part.mesh
+        if part.copies is not None:
+            return part
         weight = self.weight(len(mesh.points), drive, here.at)
         if self.way == "squares":
             if Fineness(times=self.times, way=self.way).faces(len(mesh.faces)) > FACE_LIMIT:

@@ -19,6 +19,7 @@ from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import Flight, legs, states
+from windsock.core.steps.march import TICKS
 from windsock.core.steps.moving import bodies_of, stood
 from windsock.core.steps.part import Drive, Part
 from windsock.core.steps.step import Arrays, Here, Problem, StepBase
@@ -35,12 +36,15 @@ class Release(StepBase):
     fixed direction, or away from a controller; up to `stray` of that speed goes any way by chance. `pull` draws it down,
     or up where it is negative. `drag` takes speed, `whirl` leads it round the floor's normal, `spin` turns it about an
     axis by chance. The floor is level at a height, or the plane through a controller across its Y axis, as it stands at
-    the first frame; pieces bounce off it and come to rest on the ball about them. One that starts within the floor is
-    kept as high as it was. Settings that are keyed count as they are when it is let go.
+    the first frame; pieces bounce off it on the ball about them. `friction` takes its share of the speed along the floor at
+    each touch, and is Coulomb's coefficient for what slides: on a slope whose tangent is larger it slides and rolls on, on
+    others it comes to rest. One that starts within the floor is kept as high as it was. Settings that are keyed count as
+    they are when it is let go.
     """
 
     kind: Literal["release"] = "release"
     whole: ClassVar[bool] = True
+    beats: ClassVar[int] = TICKS
     worldly: ClassVar[bool] = True
     timed: ClassVar[bool] = True
     zone: Literal["inside"] = "inside"
@@ -58,7 +62,7 @@ class Release(StepBase):
     height: Annotated[float, Quantity("Height of the floor", unit="m", low=-1e4, high=1e4)] = 0.0
     plane: Annotated[Id | None, Field(description="The controller whose plane is the floor")] = None
     bounce: Annotated[float, Quantity("Speed that a bounce leaves", low=0, high=1, drag=0.005)] = 0.35
-    friction: Annotated[float, Quantity("Speed along the floor that a touch takes", low=0, high=1, drag=0.005)] = 0.35
+    friction: Annotated[float, Quantity("Friction of the floor", low=0, high=1, drag=0.005)] = 0.35
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
 
     def items(self) -> tuple[str, ...]:
@@ -71,7 +75,8 @@ class Release(StepBase):
         seconds, reached_key = here.ask.reached(bodies)
         stands = [here.ask.placement_at_start(item).tolist() for item in self.items()]
         settings = self.model_dump(mode="json", exclude={"rank", "on", "part", "amount"})
-        return Problem([settings, reached_key, stands], lambda: self._solved(part, seconds, here))
+        told = [settings, reached_key, stands, bodies.content()]
+        return Problem(told, lambda: self._solved(part, seconds, here))
 
     def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
         """The part with what was let go where it has come to."""
@@ -97,7 +102,7 @@ class Release(StepBase):
         free = (at <= here.at.seconds)[:, None]
         places = np.where(free, now + (world - now) * amount, now)
         turn = np.where(
-            free, self._turned(bodies.turn, state[:, 3] * amount, bodies.places.number, stance, here), bodies.turn
+            free, self._turned(bodies.turn, state[:, 3:] * amount, bodies.places.number, stance, here), bodies.turn
         )
         own = moved(places, np.linalg.inv(here.matrix))
         return stood(
@@ -111,11 +116,18 @@ class Release(StepBase):
             free[:, 0],
         )
 
-    def _turned(self, turn: Floats, angle: Values, number: NDArray[np.int64], stance: Stance, here: Here) -> Values:
-        """(k, 4) turns in the level space: as they were when let go, spun about an axis by chance."""
-        axis = directions(number, self.seed * 16 + 5)
-        spun = np.concatenate([axis * np.sin(angle / 2)[:, None], np.cos(angle / 2)[:, None]], axis=1)
+    def _turned(self, turn: Floats, motion: Values, number: NDArray[np.int64], stance: Stance, here: Here) -> Values:
+        """(k, 4) turns in the level space: as they were when let go, spun about an axis by chance, and rolled along the
+        floor. motion: (k, 3) the angle of the spin, and how far each has slid along two directions of the floor."""
+        spun = _about(directions(number, self.seed * 16 + 5), motion[:, 0])
         held = cast(Values, here.solved["held"])
+        if self.friction > 0 and motion[:, 1:].any():
+            frame, _ = self._frame(here)
+            along = motion[:, 1:]
+            far = np.linalg.norm(along, axis=1)
+            # The floor's normal crossed with the way: what rolls along X turns against the right hand about Z.
+            axis = np.column_stack([along[:, 1], np.zeros(len(along)), -along[:, 0]]) / np.maximum(far, 1e-12)[:, None]
+            held = product(_about(axis @ frame.T, far / cast(Values, here.solved["ball"])), held)
         back = facing_turns(stance.turn.T[:, 1][None], stance.turn.T[:, 0][None])
         return product(product(np.broadcast_to(back, held.shape), held), product(spun, turn.astype(np.float64)))
 
@@ -134,9 +146,9 @@ class Release(StepBase):
         moving += self._thrown(start, carried, bodies.places.normals.astype(np.float64), known, number, here)
         frame, foot = self._frame(here)
         local = (start - foot) @ frame
-        radius = bodies.radius * bodies.size.max(axis=1)
+        ball = bodies.radius * bodies.size.max(axis=1)
         # One that starts within the floor has the floor as low as it stands.
-        radius = np.minimum(radius.astype(np.float64), local[:, 1])
+        radius = np.minimum(ball.astype(np.float64), local[:, 1])
         speeds = moving @ frame
         turning = np.radians(self.spin) * (0.4 + 0.6 * chance(number, self.seed * 16 + 9))
         lasts = np.where(np.isfinite(at), np.maximum(here.ask.lasts() - known, 0) + 1, 0.0)
@@ -151,7 +163,8 @@ class Release(StepBase):
         )
         held = _turns(carried)
         turns = facing_turns(np.ascontiguousarray(held[:, :, 1]), np.ascontiguousarray(held[:, :, 0]))
-        return {"at": at, "starts": starts, "rows": rows, "radius": radius, "held": turns}
+        round_about = np.maximum(ball.astype(np.float64), 1e-4)
+        return {"at": at, "starts": starts, "rows": rows, "radius": radius, "ball": round_about, "held": turns}
 
     def _thrown(
         self, start: Values, carried: Values, normals: Values, seconds: Values, number: NDArray[np.int64], here: Here
@@ -183,6 +196,11 @@ class Release(StepBase):
         whirl = -float(np.radians(self.whirl))
         across = (float(pull[0]), float(pull[2]))
         return Flight(float(pull[1]), across, self.drag, whirl, self.bounce, self.friction, self.floor != "none")
+
+
+def _about(axis: Values, angle: Values) -> Values:
+    """(k, 4) quaternions of turns about (k, 3) axes of length 1 by (k,) radians."""
+    return np.concatenate([axis * np.sin(angle / 2)[:, None], np.cos(angle / 2)[:, None]], axis=1)
 
 
 def _each(matrices: Values, points: Values) -> Values:

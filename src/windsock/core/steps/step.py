@@ -70,6 +70,10 @@ class Asking(Protocol):
         """The curve of a path, in its own space."""
         ...
 
+    def course_at_start(self, path: str) -> Course:
+        """The same at the shot's first frame."""
+        ...
+
     def model(self, shape: str) -> Model:
         """A shape as its recipe leaves it, in its own space, stretched as it is."""
         ...
@@ -148,10 +152,12 @@ class StepBase(Declared):
     """A line of a recipe: it takes a part and is driven by a field, or by nothing.
 
     whole: it is driven at the middles of pieces and copies, not at points. timed: it changes over time by itself.
-    worldly: what it does depends on how its subject stands in the world.
+    worldly: what it does depends on how its subject stands in the world. beats: how often in a second of the shot what it
+    solves looks at the field that drives it.
     """
 
     whole: ClassVar[bool] = False
+    beats: ClassVar[int] = 0
     timed: ClassVar[bool] = False
     worldly: ClassVar[bool] = False
 
@@ -181,6 +187,12 @@ class StepBase(Declared):
     def fields(self) -> tuple[str, ...]:
         """The ids of the fields that rule settings of it, beside the one that drives it."""
         return ()
+
+    def solving(self, mesh: Mesh, lasts: float) -> float:
+        """About how many seconds it takes to solve, without what it reads of fields, for a shape at rest and a shot that
+        lasts so many seconds."""
+        del mesh, lasts
+        return 0.0
 
     def made(self) -> str | None:
         """The part that it adds, None where it changes the one it takes."""
