@@ -7,6 +7,7 @@ import json
 import os
 import secrets
 import tempfile
+import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterator
@@ -97,6 +98,30 @@ def start_stack(folder: Path) -> Stack:
     stack = Stack(ensure_postgres(), folder, free_port())
     stack.start()
     return stack
+
+
+VICTIMS = ("web", "evaluator", "worker", "database")
+
+
+def kill(stack: Stack, name: str) -> None:
+    """Kill one of the processes with -9."""
+    process = stack.cluster.process if name == "database" else getattr(stack, name).process
+    assert process is not None
+    process.kill()
+    process.wait()
+
+
+def recover(stack: Stack, seconds: float = 60.0) -> None:
+    """Watch until all runs and answers again. The pauses between restarts are those of the first time."""
+    for name in VICTIMS[:3]:
+        getattr(stack, name)._stops.clear()
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        stack.watch()
+        if stack.cluster.process.poll() is None and not any(getattr(stack, name).away() for name in VICTIMS[:3]):
+            return
+        time.sleep(0.02)
+    raise AssertionError("it did not come back in time")
 
 
 @pytest.fixture(scope="session")

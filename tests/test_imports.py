@@ -9,7 +9,7 @@ from pathlib import Path
 SOURCE = Path(__file__).parents[1] / "src" / "windsock"
 
 # A room may import its own and the rooms to the right of it.
-ROOMS = ["commands", "web", "jobs", "demo", "store", "evaluator", "picture", "formats", "core"]
+ROOMS = ["commands", "web", "jobs", "demo", "store", "evaluator", "picture", "formats", "processes", "core"]
 INSIDE = [
     "findings",
     "evaluate",
@@ -32,7 +32,7 @@ OUTSIDE_THE_CORE = {
     "sqlalchemy",
     "alembic",
     "psycopg",
-    "gunicorn",
+    "waitress",
     "socket",
     "subprocess",
     "multiprocessing",

@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { listen } from "./api/events";
 import { Editor } from "./editor";
 import { Home } from "./home/Home";
+import { Away } from "./parts/Away";
 import { useAddress } from "./parts/address";
 import { Messages } from "./parts/Messages";
 
@@ -16,6 +17,7 @@ export function App() {
   return (
     <>
       {shot ? <Editor key={shot} shotId={shot} /> : <Home />}
+      <Away />
       <Messages />
     </>
   );

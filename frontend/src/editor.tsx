@@ -2,7 +2,7 @@ import { Redo2, SlidersHorizontal, Undo2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { useStore } from "zustand";
-import { answeredShot, api, browserId, Refused } from "./api/client";
+import { answeredShot, api, Refused } from "./api/client";
 import { useEvents } from "./api/events";
 import { createDocument } from "./document/store";
 import { inOrder, type ShotState } from "./document/types";
@@ -100,7 +100,7 @@ function useOthers(): void {
   useEffect(() => {
     if (!heard || heard.revision <= documents.getState().revision) return;
     void documents.getState().hear(heard.revision);
-    if (heard.browser !== browserId()) tell(`Changed elsewhere: ${heard.label}.`);
+    if (!heard.mine) tell(`Changed elsewhere: ${heard.label}.`);
   }, [documents, heard]);
 }
 

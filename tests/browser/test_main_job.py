@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 import trimesh
-from conftest import Client
+from conftest import Client, kill, recover
 from hands import Hands
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
@@ -244,15 +244,14 @@ def test_the_page_goes_on_when_the_database_and_the_evaluator_come_back(
     stack.cluster.stop()
     hands.type_value(f"{FRONT}/level", "0.33")
     hands.until(lambda: "not saved yet, trying again" in hands.text())
-    stack.evaluator.kill()
-    stack.evaluator.wait()
+    kill(stack, "evaluator")
     # Whole frames are ready already; one between two of them has to be asked for.
     box = hands.named("Frame", "textbox")
     box.click()
     box.send_keys(Keys.CONTROL, "a")
     box.send_keys("58.5", Keys.ENTER)
     hands.until(lambda: "evaluator is being started again" in hands.text())
-    stack.watch()
+    recover(stack)
     hands.saved(1)
     hands.until(lambda: hands.frame_shown == 58.5)
     assert document(client, lighthouse)["fields"]["fog-front"]["level"] == 0.33

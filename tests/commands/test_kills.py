@@ -6,20 +6,15 @@ import io
 import os
 import random
 import secrets
-import signal
 import threading
 import time
 import zipfile
 
-from conftest import Client, start_stack
+from conftest import VICTIMS, Client, kill, recover, start_stack
 from shots import cut_ball
-
-from windsock.commands.stack import Stack
 
 KILLS = int(os.environ.get("WINDSOCK_KILLS", "30"))
 """A long run sets WINDSOCK_KILLS to a hundred."""
-
-VICTIMS = ("web", "evaluator", "worker", "database")
 
 
 class Hand:
@@ -47,21 +42,6 @@ class Hand:
                     break
                 assert answer.status in (503, 500), answer.body
                 time.sleep(0.05)
-
-
-def kill(stack: Stack, victim: str) -> None:
-    process = {
-        "web": stack.web,
-        "evaluator": stack.evaluator,
-        "worker": stack.worker,
-        "database": stack.cluster.process,
-    }[victim]
-    assert process is not None
-    if victim == "web":
-        os.killpg(process.pid, signal.SIGKILL)
-    else:
-        process.kill()
-    process.wait()
 
 
 def patiently(ask, seconds: float = 60.0):
@@ -101,8 +81,7 @@ def test_kills_at_random(tmp_path_factory):
             for victim in rng.sample(VICTIMS, rng.randint(2, 4)):
                 kill(stack, victim)
                 killed += 1
-            stack._restarts.clear()
-            stack.watch()
+            recover(stack)
             if turn % 3 == 0:
                 wish = {"revision": 0, "frame": float(turn)}
                 patiently(lambda wish=wish: client.post(f"/api/shots/{exported}/frame", wish).status == 200 or None)

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import os
-import signal
 import subprocess
 import threading
 import time
 from pathlib import Path
 
 import pytest
-from conftest import Client, start_stack
+from conftest import Client, kill, recover, start_stack
 from shots import cut_ball
 
 from windsock.commands.cluster import Cluster
@@ -45,14 +43,12 @@ def test_the_evaluator_killed(own_stack: Stack):
     client = Client(own_stack.address)
     shot = client.new_shot(cut_ball())
     assert frame_status(client, shot) == 200
-    assert own_stack.evaluator is not None
-    own_stack.evaluator.kill()
-    own_stack.evaluator.wait()
+    kill(own_stack, "evaluator")
     away = client.post(f"/api/shots/{shot}/frame", {"revision": 0, "frame": 40})
     assert away.status == 503
     assert "unharmed" in away.json["detail"]
     assert client.edit(shot, 0, "/fields/front/level", 0.4).status == 200
-    own_stack.watch()
+    recover(own_stack)
     assert wait_for(lambda: frame_status(client, shot) == 200)
 
 
@@ -65,7 +61,7 @@ def test_the_database_stopped_and_started(own_stack: Stack):
     assert away.status == 503
     assert "sent again by itself" in away.json["detail"]
     assert frame_status(client, shot) == 200
-    own_stack.watch()
+    recover(own_stack)
     for _ in range(2):
         assert wait_for(lambda: client.edit(shot, 0, "/fields/front/level", 0.4, key="sent-again-1").status == 200)
     assert client.get(f"/api/shots/{shot}").json["revision"] == 1
@@ -93,15 +89,9 @@ def test_killed_during_edits_every_edit_that_was_answered_is_there(own_stack: St
         shot = client.new_shot(cut_ball())
         thread.start()
         wait_for(lambda: len(answered) > 12)
-        if victim == "web":
-            assert own_stack.web is not None
-            os.killpg(own_stack.web.pid, signal.SIGKILL)
-            own_stack.web.wait()
-        else:
-            own_stack.cluster.process.kill()
-            own_stack.cluster.process.wait()
+        kill(own_stack, victim)
         thread.join()
-        own_stack.watch()
+        recover(own_stack)
         address = f"/api/shots/{shot}"
         wait_for(lambda address=address: client.get(address).status == 200)
         state = client.get(address).json
@@ -118,10 +108,10 @@ def test_a_database_that_a_killed_start_left_running_is_taken_over(own_stack: St
     again.start()
     own_stack.cluster.process.wait(20)
     own_stack.cluster = again
-    assert own_stack.web is not None
-    own_stack.web.terminate()
+    own_stack.web.stop()
     own_stack.web.wait()
-    own_stack.start_web()
+    own_stack._make_processes()
+    assert own_stack.web.start()
     assert client.get(f"/api/shots/{shot}").status == 200
 
 

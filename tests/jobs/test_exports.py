@@ -9,7 +9,7 @@ import zipfile
 
 import pytest
 import trimesh
-from conftest import Client
+from conftest import Client, kill, recover
 from shots import cut_ball
 
 from windsock.commands.stack import Stack
@@ -103,10 +103,8 @@ def test_a_killed_worker_is_followed_by_another_that_goes_on(client, stack: Stac
     shot = client.new_shot(heavy_ball())
     made = begin(client, shot, first=20, last=50)
     wait_for(lambda: job(client, made["id"])["done"] >= 3)
-    assert stack.worker is not None
-    stack.worker.kill()
-    stack.worker.wait()
-    stack.watch()
+    kill(stack, "worker")
+    recover(stack)
     done = ended(client, made["id"])
     assert done["state"] == "done"
     with zipfile.ZipFile(io.BytesIO(client.get(f"/api/jobs/{made['id']}/file").body)) as bundle:

@@ -17,6 +17,7 @@ from windsock.core.refusals import Refusal
 from windsock.store.database import Database
 from windsock.store.editing import ChangedSince, StaleEdit, Wish, document_at, make_edit, redo, settings_before, undo
 from windsock.store.models import Edit, Project, ShotRow
+from windsock.store.shots import new_row
 
 LEVEL = "/fields/front/level"
 BAND = "/fields/front/band"
@@ -31,9 +32,7 @@ class Desk:
         with database.session() as session:
             session.add(Project(id=self.shot, name="Tests"))
             session.flush()
-            session.add(
-                ShotRow(id=self.shot, project_id=self.shot, document=parse_shot(cut_ball()).model_dump(mode="json"))
-            )
+            session.add(new_row(self.shot, self.shot, parse_shot(cut_ball())))
 
     def edit(self, path: str, value: object, browser: str = "ann", revision: int | None = None, key: str = "") -> int:
         with self.database.session() as session:

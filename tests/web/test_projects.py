@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import http.client
 import io
 import json
+import time
 import zipfile
 
 import pytest
@@ -118,21 +118,24 @@ def test_history_return_and_keys_over_http(client, project):
     assert "first line" in wrong.json["detail"]
 
 
-def test_an_edit_of_somebody_else_is_told_on_the_event_stream(client, client_for, project):
+def test_an_edit_of_somebody_else_is_told_and_not_by_whom(client, client_for, project):
     _, shot, _ = project
     other = client_for(client.address)
-    connection = http.client.HTTPConnection(client.address.removeprefix("http://"), timeout=20)
-    connection.request("GET", f"/api/events?browser={client.browser}")
-    stream = connection.getresponse()
+    known = client.get("/api/events").json["version"]
     assert other.edit(shot, 0, "/name", "Renamed elsewhere", label="another name").status == 200
-    for line in iter(stream.readline, b""):
-        if line.startswith(b"data: [{") and b"another name" in line:
-            told = next(one for one in json.loads(line[6:]) if one["shot"] == shot)
-            assert (told["revision"], told["browser"]) == (1, other.browser)
+    deadline = time.monotonic() + 10
+    while time.monotonic() < deadline:
+        answer = client.get(f"/api/events?known={known}")
+        told = [one for one in answer.json.get("edits") or [] if one["shot"] == shot]
+        if told:
             break
-    else:
-        pytest.fail("the stream ended")
-    connection.close()
+        time.sleep(0.1)
+    assert told == [{"shot": shot, "revision": 1, "label": "another name", "mine": False}]
+    assert other.browser.encode() not in answer.body
+    assert next(one for one in other.get("/api/events").json["edits"] if one["shot"] == shot)["mine"]
+    # What did not change is not told again.
+    again = client.get(f"/api/events?known={answer.json['version']}").json
+    assert again["edits"] is None
 
 
 def test_imported_drawings_and_fonts_tell_what_they_are(client):

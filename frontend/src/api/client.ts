@@ -37,7 +37,7 @@ export class Refused extends Error {
 
   /** Whether asking again later can help. */
   get passing(): boolean {
-    return this.status === 0 || this.status === 503;
+    return this.status === 0 || this.status === 429 || this.status === 503;
   }
 }
 

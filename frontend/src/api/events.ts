@@ -1,21 +1,33 @@
 import { create } from "zustand";
-import { browserId } from "./client";
+import { answered, api } from "./client";
 import type { components } from "./schema";
 
 /** Work under way for this browser. seconds_left is null while that cannot be said. */
-export type Work = { view: string; says: string; share: number; seconds_left: number | null };
-/** A shot that was edited lately: what made its newest revision, and the browser it came from. */
-export type Edited = { shot: string; revision: number; label: string; browser: string };
+export type Work = components["schemas"]["WorkUnderWay"];
+/** A shot that was edited lately: what made its newest revision, and whether it came from this browser. */
+export type Edited = components["schemas"]["EditMade"];
 export type Job = components["schemas"]["JobState"];
 
-type Heard = { work: Work[]; jobs: Job[]; edits: Edited[] };
+type Heard = {
+  work: Work[];
+  jobs: Job[];
+  edits: Edited[];
+  /** What does not run on the server just now, in words. */
+  away: string[];
+  /** Whether the server answers. */
+  connected: boolean;
+};
 
-export const useEvents = create<Heard>()(() => ({ work: [], jobs: [], edits: [] }));
+export const useEvents = create<Heard>()(() => ({ work: [], jobs: [], edits: [], away: [], connected: true }));
 
 const CHANNEL = "windsock-events";
 const LOCK = "windsock-event-stream";
+/** Milliseconds between two questions: while something goes on, at rest, and when no tab is looked at. */
+const BUSY = 350;
+const REST = 900;
+const HIDDEN = 4000;
 
-/** One event stream for all tabs of this browser: the tab that holds the lock listens and passes on what it hears. */
+/** One tab of this browser asks for all of them what happens, and passes on what it hears. */
 export function listen(): () => void {
   const channel = new BroadcastChannel(CHANNEL);
   channel.onmessage = (event: MessageEvent<Partial<Heard>>) => useEvents.setState(event.data);
@@ -24,22 +36,37 @@ export function listen(): () => void {
     useEvents.setState(told);
     channel.postMessage(told);
   };
-  void navigator.locks
-    .request(LOCK, { signal: ended.signal }, () => {
-      const source = new EventSource(`/api/events?browser=${browserId()}`);
-      source.addEventListener("work", (event) => heard({ work: JSON.parse(event.data) as Work[] }));
-      source.addEventListener("jobs", (event) => heard({ jobs: JSON.parse(event.data) as Job[] }));
-      source.addEventListener("edits", (event) => heard({ edits: JSON.parse(event.data) as Edited[] }));
-      return new Promise<void>((release) => {
-        ended.signal.addEventListener("abort", () => {
-          source.close();
-          release();
-        });
-      });
-    })
-    .catch(() => undefined);
+  void navigator.locks.request(LOCK, { signal: ended.signal }, () => ask(heard, ended.signal)).catch(() => undefined);
   return () => {
     ended.abort();
     channel.close();
   };
+}
+
+async function ask(heard: (told: Partial<Heard>) => void, ended: AbortSignal): Promise<void> {
+  let known = "";
+  let missed = 0;
+  while (!ended.aborted) {
+    try {
+      const { version, ...told } = await answered(
+        api.GET("/api/events", { params: { query: { known } }, signal: ended }),
+      );
+      known = version;
+      missed = 0;
+      const changed = Object.fromEntries(
+        Object.entries(told).filter(([, value]) => value !== null && value !== undefined),
+      );
+      if (Object.keys(changed).length > 0 || !useEvents.getState().connected) heard({ ...changed, connected: true });
+    } catch {
+      if (ended.aborted) return;
+      known = "";
+      missed += 1;
+      if (missed > 1) heard({ connected: false, work: [] });
+    }
+    const { work, jobs } = useEvents.getState();
+    const busy =
+      work.length > 0 || jobs.some((job) => job.state === "waiting" || job.state === "running") || missed > 0;
+    const pause = document.visibilityState === "hidden" && !busy ? HIDDEN : busy ? BUSY : REST;
+    await new Promise((wake) => setTimeout(wake, pause));
+  }
 }

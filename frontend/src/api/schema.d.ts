@@ -183,14 +183,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * What is under way, as server-sent events
-         * @description that were edited last.
-         */
+        /** What happens: it takes no time, so the page asks often. */
         get: {
             parameters: {
-                query: {
-                    browser: string;
+                query?: {
+                    known?: string;
                 };
                 header?: never;
                 path?: never;
@@ -198,13 +195,13 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description Events `work`, `jobs` and `edits` */
+                /** @description Successful response */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "text/event-stream": unknown;
+                        "application/json": components["schemas"]["Happened"];
                     };
                 };
                 /** @description What went wrong, in words */
@@ -1471,6 +1468,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The small picture of a shot */
+        get: {
+            parameters: {
+                query?: {
+                    revision?: number;
+                };
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description WebP, JPEG or PNG */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        /** Keep a small picture of a shot, sent as the body */
+        put: {
+            parameters: {
+                query?: {
+                    revision?: number;
+                };
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/probe": {
         parameters: {
             query?: never;
@@ -2649,6 +2724,20 @@ export interface components {
             kind: "ease";
         };
         /**
+         * EditMade
+         * @description A shot that was edited lately: what made its newest revision. mine: made by this browser.
+         */
+        EditMade: {
+            /** Label */
+            label: string;
+            /** Mine */
+            mine: boolean;
+            /** Revision */
+            revision: number;
+            /** Shot */
+            shot: string;
+        };
+        /**
          * EditWish
          * @description An edit: a JSON Patch with a label, and a key under which it is made once however often it is sent.
          */
@@ -3174,6 +3263,35 @@ export interface components {
         HTTPError: {
             detail?: Record<string, never>;
             message?: string;
+        };
+        /**
+         * Happened
+         * @description What has changed; nothing for what has not.
+         */
+        Happened: {
+            /**
+             * Away
+             * @description What does not run just now, in words
+             * @default null
+             */
+            away: string[] | null;
+            /**
+             * Edits
+             * @default null
+             */
+            edits: components["schemas"]["EditMade"][] | null;
+            /**
+             * Jobs
+             * @default null
+             */
+            jobs: components["schemas"]["JobState"][] | null;
+            /** Version */
+            version: string;
+            /**
+             * Work
+             * @default null
+             */
+            work: components["schemas"]["WorkUnderWay"][] | null;
         };
         /**
          * HeatWish
@@ -5488,6 +5606,16 @@ export interface components {
             name: string;
             /** Opening Frame */
             opening_frame: number;
+            /**
+             * Picture
+             * @description The revision of the small picture that is kept of it
+             */
+            picture: number | null;
+            /**
+             * Readable
+             * @description Whether this version can read its document
+             */
+            readable: boolean;
             /** Revision */
             revision: number;
         };
@@ -6299,6 +6427,20 @@ export interface components {
              * @enum {string}
              */
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
+         * WorkUnderWay
+         * @description What is worked on for this browser, how far it is (0..1), and about how long it will take.
+         */
+        WorkUnderWay: {
+            /** Says */
+            says: string;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Share */
+            share: number;
+            /** View */
+            view: string;
         };
     };
     responses: never;

@@ -159,7 +159,9 @@ function ProjectRow({ project }: { project: Project }) {
       <ul>
         {shots.map((shot) => (
           <li key={shot.id}>
+            {!shot.readable && <Unreadable shot={shot} />}
             <a
+              hidden={!shot.readable}
               href={`/shots/${shot.id}`}
               onClick={(event) => {
                 event.preventDefault();
@@ -175,7 +177,8 @@ function ProjectRow({ project }: { project: Project }) {
             <CommandMenu
               label={`Shot ${shot.name}`}
               commands={[
-                ["Copy the shot", () => void copyShot(shot.id)],
+                ...(shot.readable ? ([["Copy the shot", () => void copyShot(shot.id)]] as const) : []),
+                ["Take it away as a file", () => window.location.assign(`/api/shots/${shot.id}/document.json`)],
                 ["Archive it", () => void keep("shots", shot.id, "archived").then(again)],
                 ["Delete it", () => void keep("shots", shot.id, "deleted").then(again)],
               ]}
@@ -189,6 +192,19 @@ function ProjectRow({ project }: { project: Project }) {
       </ul>
       {shots.length === 0 && <p>No shots yet. A new shot starts with a ball and a controller, ready to be cut.</p>}
     </Section>
+  );
+}
+
+/** A shot that this version cannot read: it is kept, and can be taken away. */
+function Unreadable({ shot }: { shot: Project["shots"][number] }) {
+  return (
+    <a href={`/api/shots/${shot.id}/document.json`} download>
+      <b>{shot.name}</b>
+      <small>
+        This version of Wind Sock cannot read it. It is kept as it is. Press to take it away as a file; open it with the
+        version that it was made with.
+      </small>
+    </a>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import styled from "styled-components";
-import { answered, api } from "../api/client";
+import { answered, api, headers } from "../api/client";
 import { fetchFrame } from "../api/frames";
 import type { components } from "../api/schema";
 import { Stage } from "../view/stage";
@@ -37,6 +37,27 @@ async function drawFrame(
   canvas.getContext("2d")?.drawImage(on.renderer.domElement, 0, 0, canvas.width, canvas.height);
 }
 
+/** Draw the small picture that the server keeps of a shot. */
+async function drawKept(shot: Summary, canvas: HTMLCanvasElement): Promise<boolean> {
+  const image = new Image();
+  image.src = `/api/shots/${shot.id}/picture?revision=${shot.revision}`;
+  try {
+    await image.decode();
+  } catch {
+    return false;
+  }
+  canvas.getContext("2d")?.drawImage(image, 0, 0, canvas.width, canvas.height);
+  return true;
+}
+
+/** Have the server keep the small picture of a shot as it stands. */
+async function keepPicture(shot: Summary, canvas: HTMLCanvasElement): Promise<void> {
+  const picture = await new Promise<Blob | null>((done) => canvas.toBlob(done, "image/webp", 0.85));
+  if (!picture) return;
+  const address = `/api/shots/${shot.id}/picture?revision=${shot.revision}`;
+  await fetch(address, { method: "PUT", headers, body: picture }).catch(() => undefined);
+}
+
 /** The shot on the frame that it opens on; it moves while it is pointed at. */
 export function Thumbnail({ shot }: { shot: Summary }) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -46,10 +67,12 @@ export function Thumbnail({ shot }: { shot: Summary }) {
   useEffect(() => {
     let wanted = true;
     turn = turn.then(async () => {
-      if (!wanted || !canvas.current) return;
+      if (!wanted || !canvas.current || !shot.readable) return;
+      if (shot.picture === shot.revision && (await drawKept(shot, canvas.current))) return;
       const state = await answered(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shot.id } } }));
       camera.current = state.document.camera ?? null;
       await drawFrame(shot, shot.opening_frame, camera.current, canvas.current);
+      await keepPicture(shot, canvas.current);
     });
     turn = turn.catch(() => undefined);
     return () => {
@@ -61,6 +84,12 @@ export function Thumbnail({ shot }: { shot: Summary }) {
   async function move() {
     if (moving.current || matchMedia("(prefers-reduced-motion: reduce)").matches) return;
     moving.current = true;
+    if (camera.current === null) {
+      const state = await answered(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shot.id } } })).catch(
+        () => null,
+      );
+      camera.current = state?.document.camera ?? null;
+    }
     const step = Math.max(1, Math.round(shot.frames / 30));
     for (let frame = 0; moving.current && canvas.current; frame = (frame + step) % shot.frames) {
       const began = performance.now();

@@ -4,7 +4,6 @@ import styled from "styled-components";
 import { inOrder } from "../document/types";
 import { Choice, ChoiceRow } from "../parts/Choice";
 import { bandNow, useEditing, useSession, useShot, valueNow } from "../parts/editing";
-import { Hairline } from "../parts/Hairline";
 import { Handles } from "./Handles";
 import { Legend } from "./Legend";
 import { Probe } from "./Probe";
@@ -29,7 +28,7 @@ const HANDLES = [
 /** The picture, its readings, and the handles of what is chosen. */
 export function View() {
   const editing = useEditing();
-  const { session, stage } = editing;
+  const { session, stage, documents } = editing;
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [drawn, setDrawn] = useState(0);
@@ -38,7 +37,6 @@ export function View() {
   const snap = useSession((state) => state.snap);
   const through = useSession((state) => state.through);
   const handle = useSession((state) => state.handle);
-  const trouble = useSession((state) => state.trouble);
   const before = useSession((state) => state.before);
   const manifest = useSession((state) => state.manifest);
   const field = useSession((state) => state.field);
@@ -93,6 +91,7 @@ export function View() {
       data-picture={`${picture.width}x${picture.height}`}
     >
       <canvas ref={canvas} aria-label="Picture of the shot" role="img" />
+      {!manifest && <Still style={{ backgroundImage: `url(/api/shots/${documents.getState().id}/picture)` }} />}
       <Handles drawn={drawn} />
       <Probe canvas={canvas} />
       <Chips style={{ left: 12 }}>
@@ -145,18 +144,6 @@ export function View() {
       <WorkLine />
       {past !== null && <Past role="status">As it was after edit {past}</Past>}
       {before && <Before role="status">Before the last change</Before>}
-      {trouble && (
-        <Trouble role="alert">
-          <Hairline label="Trying again" />
-          {trouble}
-        </Trouble>
-      )}
-      {!manifest && !trouble && (
-        <Trouble style={{ bottom: 58 }}>
-          <Hairline label="First frame" />
-          Working out the first frame …
-        </Trouble>
-      )}
     </Area>
   );
 }
@@ -184,7 +171,7 @@ const Past = styled(Before)`top: auto; bottom: 14px;`;
 const Thinned = styled.div`
   position: absolute; left: 12px; bottom: 14px; padding: 4px 10px; background: var(--card); border: 1px solid var(--line); border-radius: 3px;
 `;
-const Trouble = styled.div`
-  position: absolute; left: 50%; bottom: 14px; transform: translateX(-50%); max-width: 80%; display: grid; gap: 6px; padding: 8px 12px;
-  background: var(--card); border: 1px solid var(--line); border-radius: 3px;
+/** The shot's small picture, until the first frame is there. */
+const Still = styled.div`
+  position: absolute; inset: 0; background: var(--surround) center / contain no-repeat; pointer-events: none;
 `;

@@ -2,15 +2,19 @@ import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { api } from "../api/client";
 import { useEvents } from "../api/events";
+import { useAway } from "../parts/Away";
 import { Button } from "../parts/Button";
 import { useEditing, useSession } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
 
-/** Work that takes longer than a second: what it is, how far it is, how long it will take, and a way to stop it. */
+/** The one line about the picture: why it is not the newest, or what is worked on, how far it is, and a way to stop it. */
 export function WorkLine() {
   const { player } = useEditing();
   const working = useSession((state) => state.working);
   const stopped = useSession((state) => state.stopped);
+  const trouble = useSession((state) => state.trouble);
+  const first = useSession((state) => state.manifest === null);
+  const away = useAway();
   const work = useEvents((state) => state.work).find((one) => one.view === "current" || one.view.startsWith("ahead"));
   const [long, setLong] = useState(false);
   useEffect(() => {
@@ -18,6 +22,7 @@ export function WorkLine() {
     const timer = window.setTimeout(() => setLong(true), 1000);
     return () => window.clearTimeout(timer);
   }, [working]);
+  if (away) return null;
   if (stopped) {
     return (
       <Note role="status">
@@ -26,23 +31,33 @@ export function WorkLine() {
       </Note>
     );
   }
-  if (!working || !long) return null;
+  if (trouble) {
+    return (
+      <Note role="alert" data-trouble>
+        <Hairline label="Trying again" />
+        <span>{trouble}</span>
+      </Note>
+    );
+  }
+  if (!first && (!working || !long)) return null;
   const left = work?.seconds_left;
+  const says = work?.says ?? (first ? "Working out the first frame" : "Working out the frame");
   return (
     <Note role="status">
-      <Hairline label={work?.says ?? "Working out the frame"} />
+      <Hairline label={says} />
       <span>
-        {work?.says ?? "Working out the frame"}
+        {says}
         {work && work.share > 0 && `, ${Math.round(work.share * 100)} %`}
         {left !== null && left !== undefined && `, ${left < 1.5 ? "a second" : `${Math.ceil(left)} s`} left`}
       </span>
-      <Button onPress={() => void api.POST("/api/work/cancel")}>Stop</Button>
+      {long && <Button onPress={() => void api.POST("/api/work/cancel")}>Stop</Button>}
     </Note>
   );
 }
 
 const Note = styled.div`
   position: absolute; left: 50%; bottom: 14px; transform: translateX(-50%); display: flex; gap: 10px; align-items: center; padding: 6px 8px 6px 12px;
-  background: var(--card); border: 1px solid var(--line); border-radius: 3px; white-space: nowrap;
+  background: var(--card); border: 1px solid var(--line); border-radius: 3px; white-space: nowrap; max-width: 80%;
+  &[data-trouble] { white-space: normal; padding: 8px 12px; width: max-content; }
   & > [role="progressbar"] { position: absolute; left: 0; right: 0; top: -1px; }
 `;

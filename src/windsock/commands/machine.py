@@ -63,7 +63,7 @@ def ensure_frontend() -> None:
 
 def _postgres_folder() -> Path | None:
     found = sorted(glob("/usr/lib/postgresql/*/bin/postgres"), key=lambda path: int(Path(path).parts[-3]))
-    return Path(found[-1]).parent if found else None
+    return Path(found[-1]).parent if found else None  # a cluster that is there has programs of its own version
 
 
 def _install(packages: list[str]) -> None:

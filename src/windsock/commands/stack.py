@@ -1,12 +1,11 @@
-"""All that runs: database, evaluator and web server, started together, watched, and stopped together."""
+"""All that runs: database, evaluator, worker and web server, started together, watched one by one, and stopped together."""
 
 from __future__ import annotations
 
-import ctypes
+import json
 import os
-import signal
+import secrets
 import socket
-import subprocess
 import sys
 import time
 import urllib.error
@@ -15,9 +14,11 @@ from pathlib import Path
 
 from windsock.commands.cluster import Cluster
 from windsock.commands.say import Trouble, say
+from windsock.commands.supervised import Supervised, can_connect
 from windsock.demo.loading import load_demo
 from windsock.jobs.queue import prepare_queue
-from windsock.store.database import migrate
+from windsock.processes.confined import clean_environment, offline
+from windsock.store.database import NewerDatabase, migrate
 
 FIRST_PORT = 8420
 
@@ -29,10 +30,9 @@ class Stack:
         self.data = data
         self.cluster = Cluster(programs, data)
         self.port = port or _first_free(FIRST_PORT)
-        self.evaluator: subprocess.Popen[bytes] | None = None
-        self.web: subprocess.Popen[bytes] | None = None
-        self.worker: subprocess.Popen[bytes] | None = None
-        self._restarts: list[float] = []
+        self._start = secrets.token_hex(8)
+        self._away: list[str] = []
+        self._told_database = 0.0
 
     @property
     def address(self) -> str:
@@ -43,85 +43,108 @@ class Stack:
         """Start everything; returns when the web server answers."""
         self.cluster.make()
         self.cluster.start()
-        migrate(self.cluster.address)
+        try:
+            migrate(self.cluster.address)
+        except NewerDatabase:
+            raise Trouble(
+                f"The database in {self.data} is that of a newer Wind Sock. Nothing was changed. Start it with the version "
+                "that it was made with, or name another folder with --data."
+            ) from None
         prepare_queue(self.cluster.address)
         load_demo(self.cluster.address)
-        say("Warming the evaluator ...")
-        self.start_evaluator()
-        self.start_worker()
-        self.start_web()
-
-    def start_evaluator(self) -> None:
-        """Start the evaluator process and wait until its kernels are warm and it answers."""
-        command = [sys.executable, "-m", "windsock.evaluator.process", str(self._socket), str(self._cache)]
         self._cache.mkdir(parents=True, exist_ok=True)
-        self._socket.unlink(missing_ok=True)
-        self.evaluator = self._spawn(command, "evaluator.log")
-        deadline = time.monotonic() + 120
-        while not self._socket.exists():
-            if self.evaluator.poll() is not None or time.monotonic() > deadline:
-                raise Trouble(
-                    f"The evaluator did not start. Saved work is unharmed. See {self.data / 'evaluator.log'}."
-                )
-            time.sleep(0.05)
-
-    def start_worker(self) -> None:
-        """Start the process that does jobs."""
-        command = [sys.executable, "-m", "windsock.jobs.worker", str(self._cache), str(self._exports)]
         self._exports.mkdir(parents=True, exist_ok=True)
-        self.worker = self._spawn(command, "worker.log")
+        self._tell_away([])
+        self._make_processes()
+        say("Warming the evaluator ...")
+        for process, what in ((self.evaluator, "evaluator"), (self.worker, "worker"), (self.web, "web server")):
+            if not process.start():
+                raise Trouble(f"The {what} did not start. Saved work is unharmed. The logs are in {self.data}.")
 
-    def start_web(self) -> None:
-        """Start the web server and wait until it answers."""
-        command = [
-            sys.executable, "-m", "gunicorn", "windsock.web.app:from_environment()", "--bind", f"127.0.0.1:{self.port}",
-            "--worker-class", "gthread", "--workers", "1", "--threads", "32", "--timeout", "120", "--graceful-timeout", "2",
-            "--no-control-socket",
-        ]  # fmt: skip
-        self.web = self._spawn(command, "web.log")
-        deadline = time.monotonic() + 30
-        while time.monotonic() < deadline and self.web.poll() is None:
-            try:
-                urllib.request.urlopen(f"{self.address}/api/health", timeout=2).close()
-                return
-            except (urllib.error.URLError, OSError):
-                time.sleep(0.05)
-        raise Trouble(f"The web server did not start. Saved work is unharmed. See {self.data / 'web.log'}.")
+    def _make_processes(self) -> None:
+        with_database = os.environ | {
+            "WINDSOCK_DATABASE": self.cluster.address,
+            "WINDSOCK_SOCKET": str(self._socket),
+            "WINDSOCK_CACHE": str(self._cache),
+            "WINDSOCK_EXPORTS": str(self._exports),
+            "WINDSOCK_START": self._start,
+        }
+        python = [sys.executable, "-m"]
+        self.evaluator = Supervised(
+            "evaluator",
+            [*offline(), *python, "windsock.evaluator.process", str(self._socket), str(self._cache)],
+            self.data / "evaluator.log",
+            clean_environment(),
+            ready=lambda: can_connect(self._socket),
+            spare=True,
+            confined=True,
+        )
+        self.worker = Supervised(
+            "worker",
+            [*python, "windsock.jobs.worker", str(self._cache), str(self._exports)],
+            self.data / "worker.log",
+            with_database,
+        )
+        self.web = Supervised(
+            "web server",
+            [*python, "windsock.web.server", str(self.port)],
+            self.data / "web.log",
+            with_database,
+            ready=self._answers,
+            spare=True,
+        )
 
     def watch(self) -> None:
-        """Start again what has died. Raises Trouble when something dies over and over."""
-        died = [
-            (name, again)
-            for name, process, again in (
-                ("database", self.cluster.process, self.cluster.start),
-                ("evaluator", self.evaluator, self.start_evaluator),
-                ("worker", self.worker, self.start_worker),
-                ("web server", self.web, self.start_web),
-            )
-            if process is not None and process.poll() is not None
-        ]
-        for name, again in died:
-            self._restarts = [moment for moment in self._restarts if time.monotonic() - moment < 60] + [
-                time.monotonic()
-            ]
-            if len(self._restarts) > 10:
-                raise Trouble(f"The {name} stops over and over. Saved work is unharmed. The logs are in {self.data}.")
-            say(f"The {name} stopped; starting it again.")
-            again()
+        """Start again what has stopped, each by itself, and say what is away. Never raises: what runs is kept up."""
+        for process in (self.evaluator, self.worker, self.web):
+            process.look()
+        if self.cluster.process.poll() is not None and time.monotonic() > self._told_database:
+            say("The database stopped; starting it again.")
+            self._tell_away([*self._away, "The database is being started again."])
+            try:
+                self.cluster.start()
+            except Trouble as trouble:
+                self._told_database = time.monotonic() + 10
+                say(str(trouble))
+        self._tell_away(self._what_is_away())
 
     def stop(self) -> None:
         """Stop all that was started, the database last."""
-        for process in (self.web, self.worker, self.evaluator):
-            if process is not None and process.poll() is None:
-                process.terminate()
-        for process in (self.web, self.worker, self.evaluator):
-            if process is not None:
-                try:
-                    process.wait(10)
-                except subprocess.TimeoutExpired:
-                    process.kill()
-                    process.wait()
+        started = [getattr(self, name) for name in ("web", "worker", "evaluator") if hasattr(self, name)]
+        for process in started:
+            process.stop()
+        for process in started:
+            process.wait()
         self.cluster.stop()
+
+    def _what_is_away(self) -> list[str]:
+        """In words, what does not run just now; the web server itself cannot say so."""
+        told: list[str] = []
+        if self.cluster.process.poll() is not None:
+            told.append("The database is away. Changes are kept in the page and saved when it is back.")
+        if not self.evaluator.running():
+            told.append("The evaluator is being started again. The shot is unharmed; pictures come back by themselves.")
+        if not self.worker.running():
+            told.append("The worker that exports is being started again. Exports go on by themselves.")
+        return told
+
+    def _tell_away(self, away: list[str]) -> None:
+        """Write what is away where the web server reads it."""
+        path = self.data / "away.json"
+        if away == self._away and path.exists():
+            return
+        self._away = away
+        beside = path.with_suffix(".part")
+        beside.write_text(json.dumps(away))
+        beside.rename(path)
+
+    def _answers(self) -> bool:
+        """Whether the web server of this start answers, and not another one at the same address."""
+        try:
+            with urllib.request.urlopen(f"{self.address}/api/health", timeout=2) as reply:
+                return json.load(reply).get("start") == self._start
+        except (urllib.error.URLError, OSError, ValueError):
+            return False
 
     @property
     def _socket(self) -> Path:
@@ -134,23 +157,6 @@ class Stack:
     @property
     def _exports(self) -> Path:
         return self.data / "exports"
-
-    def _spawn(self, command: list[str], log: str) -> subprocess.Popen[bytes]:
-        environment = os.environ | {
-            "WINDSOCK_DATABASE": self.cluster.address,
-            "WINDSOCK_SOCKET": str(self._socket),
-            "WINDSOCK_CACHE": str(self._cache),
-            "WINDSOCK_EXPORTS": str(self._exports),
-        }
-        out = (self.data / log).open("ab")
-        return subprocess.Popen(
-            command, stdout=out, stderr=out, env=environment, start_new_session=True, preexec_fn=_die_with_parent
-        )
-
-
-def _die_with_parent() -> None:
-    """The child is told to end when the command that started it is gone, however it went."""
-    ctypes.CDLL(None).prctl(1, signal.SIGTERM)
 
 
 def _first_free(port: int) -> int:

@@ -5,8 +5,10 @@ from __future__ import annotations
 import argparse
 import fcntl
 import signal
+import socket
 import time
 from pathlib import Path
+from typing import TextIO
 
 from windsock.commands.cluster import data_folder
 from windsock.commands.machine import HOME, ensure_frontend, ensure_postgres
@@ -25,12 +27,14 @@ def start(words: list[str]) -> int:
     programs = ensure_postgres()
     ensure_frontend()
     data = data_folder(asked.data.resolve())
-    with (data / "running").open("a+") as running:
+    with _opened(data / "running") as running:
         try:
             fcntl.flock(running, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
             running.seek(0)
             raise Trouble(f"Wind Sock is already running: {running.read().strip() or 'it is just starting'}") from None
+        if asked.port is not None:
+            refuse_held_port(asked.port)
         stack = Stack(programs, data, asked.port)
         signal.signal(signal.SIGTERM, _end)
         signal.signal(signal.SIGHUP, _end)
@@ -44,7 +48,7 @@ def start(words: list[str]) -> int:
                 f"\n  Wind Sock is at {stack.address}\n  Open it, and press “Open the demo”. Ctrl-C here stops everything.\n"
             )
             while True:
-                time.sleep(0.5)
+                time.sleep(0.1)
                 stack.watch()
         except KeyboardInterrupt:
             say("\nStopping ...")
@@ -53,6 +57,28 @@ def start(words: list[str]) -> int:
             stack.stop()
     say("Stopped. Everything is kept.")
     return 0
+
+
+def refuse_held_port(port: int) -> None:
+    """Raise Trouble where somebody listens on a port already."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError as fault:
+            raise Trouble(
+                f"Port {port} is taken or not to be had ({fault.strerror}); perhaps another Wind Sock is there. Nothing was "
+                "started. Name another with --port, or leave it out."
+            ) from None
+
+
+def _opened(path: Path) -> TextIO:
+    try:
+        return path.open("a+")
+    except OSError as fault:
+        raise Trouble(
+            f"{path.parent} cannot be written ({fault.strerror}). Nothing was started. Name another folder with --data."
+        ) from None
 
 
 def _end(*_: object) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from windsock.core.document.shot import parse_shot
 from windsock.demo.beacon_sweep import beacon_sweep
 from windsock.demo.fog_over_the_light import fog_over_the_light
@@ -12,7 +14,11 @@ from windsock.demo.spray import spray
 from windsock.demo.storm_warning import storm_warning
 from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.store.database import Database
-from windsock.store.models import Mark, Project, ShotRow
+from windsock.store.models import Mark, Project, ShotRow, SmallPicture
+from windsock.store.shots import new_row
+
+PICTURES = Path(__file__).with_name("pictures")
+"""The small pictures of the shots, as the page draws them."""
 
 PROJECT = "kestrel-point-idents"
 SHOTS = {
@@ -38,7 +44,11 @@ def load_demo(address: str) -> None:
         if session.get(Project, PROJECT) is not None:
             for name, make in SHOTS.items():
                 if session.get(Mark, f"demo {name}") is None and session.get(ShotRow, name) is None:
-                    document = parse_shot(make()).model_dump(mode="json")
-                    session.add(ShotRow(id=name, project_id=PROJECT, document=document))
+                    session.add(new_row(name, PROJECT, parse_shot(make())))
+                    picture = PICTURES / f"{name}.webp"
+                    if picture.exists():
+                        session.flush()
+                        content = picture.read_bytes()
+                        session.add(SmallPicture(shot_id=name, revision=0, kind="image/webp", content=content))
                 session.merge(Mark(name=f"demo {name}"))
     database.engine.dispose()

@@ -23,7 +23,6 @@ class Activity:
 
     def __init__(self) -> None:
         self._under_way: dict[int, _Work] = {}
-        self._version = 1
         self._numbers = 0
         self._change = Condition()
 
@@ -49,19 +48,19 @@ class Activity:
             if self._under_way.pop(number).says:
                 self._changed()
 
-    def watch(self, browser: str, since: int, patience: float) -> tuple[int, list[JsonValue]]:
-        """The work of a browser once something has changed since a version, or when patience ends."""
+    def watch(self, patience: float) -> dict[str, JsonValue]:
+        """The work for each browser, once something has changed or when patience ends."""
         with self._change:
-            self._change.wait_for(lambda: self._version != since, patience)
-            told: list[JsonValue] = [
-                {"view": work.view, "says": work.says, "share": work.share, "seconds_left": _left(work)}
-                for work in self._under_way.values()
-                if work.browser == browser and work.says
-            ]
-            return self._version, told
+            self._change.wait(patience)
+            told: dict[str, list[JsonValue]] = {}
+            for work in self._under_way.values():
+                if work.says:
+                    told.setdefault(work.browser, []).append(
+                        {"view": work.view, "says": work.says, "share": work.share, "seconds_left": _left(work)}
+                    )
+            return dict(told)
 
     def _changed(self) -> None:
-        self._version += 1
         self._change.notify_all()
 
 

@@ -32,6 +32,10 @@ class AssetFolder:
         found, _ = self._cache.get_or_make(f"asset {asset}", lambda: self._read(asset))
         return found
 
+    def is_read(self, asset: str) -> bool:
+        """Whether what an imported file holds is at hand, so that nobody need wait for it to be read."""
+        return self._cache.get(f"asset {asset}") is not None or (self.folder / f"{asset}.{READ}").exists()
+
     def mesh(self, asset: str) -> Mesh:
         """See `Assets`."""
         held = self.held(asset)

@@ -5,14 +5,17 @@ from __future__ import annotations
 import select
 import socket
 import time
+from collections.abc import Callable
 from pathlib import Path
 from queue import Empty, SimpleQueue
 
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
-from windsock.evaluator.wire import prepared, receive, send
+from windsock.evaluator.wire import REQUEST_LIMIT, prepared, receive, send, wait_for_message
 from windsock.evaluator.work import LongWork, MissingDocument, Reply, Request
 
 REPLY_LIMIT = 2 * 2**30
+LOOK = 0.3
+"""Seconds between two looks whether the one who asked is still there."""
 
 
 class EvaluatorAway(Refusal):
@@ -33,11 +36,24 @@ class EvaluatorClient:
         self._patience = patience
         self._idle: SimpleQueue[socket.socket] = SimpleQueue()
 
-    def ask(self, request: Request) -> tuple[Reply, bytes]:
-        """The reply and its bytes. Raises Refusal, MissingAsset, MissingDocument, LongWork, Cancelled, EvaluatorAway."""
+    def ask(self, request: Request, gone: Callable[[], bool] | None = None) -> tuple[Reply, bytes]:
+        """The reply and its bytes. gone: whether the one who asked has gone meanwhile; then the work is given up.
+
+        Raises Refusal, MissingAsset, MissingDocument, LongWork, Cancelled, EvaluatorAway.
+        """
+        asked = request.model_dump_json().encode()
+        if len(asked) > REQUEST_LIMIT:
+            raise TooMuch(
+                f"This asks with {len(asked) / 2**20:.0f} MB at once; the limit is {REQUEST_LIMIT // 2**20} MB. The shot is "
+                "unharmed. Load the page again."
+            )
         connection = self._connection()
         try:
-            send(connection, request.model_dump_json().encode())
+            send(connection, asked)
+            while not wait_for_message(connection, LOOK):
+                if gone is not None and gone():
+                    connection.close()
+                    raise Cancelled
             told, content = receive(connection, REPLY_LIMIT)
         except (EOFError, OSError, ValueError):
             connection.close()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import logging
 import os
 from collections.abc import Mapping
 from contextlib import suppress
@@ -12,6 +13,8 @@ from threading import Lock, get_ident
 
 import numpy as np
 from numpy.typing import NDArray
+
+log = logging.getLogger("windsock.evaluator")
 
 MAGIC = b"windsock arrays 1\n"
 CHECKSUM = 32
@@ -28,6 +31,7 @@ class FolderStore:
         self.budget = budget
         self._written = 0
         self._lock = Lock()
+        self._told: set[int | None] = set()
 
     def get(self, key: str) -> Mapping[str, NDArray[np.float64]] | None:
         """The arrays under a key, or None. A file that is not as it was written is removed."""
@@ -38,7 +42,8 @@ class FolderStore:
             return None
         arrays = _decoded(content)
         if arrays is None:
-            path.unlink(missing_ok=True)
+            with suppress(OSError):
+                path.unlink(missing_ok=True)
             return None
         with suppress(OSError):
             os.utime(path)
@@ -55,14 +60,22 @@ class FolderStore:
             path.parent.mkdir(parents=True, exist_ok=True)
             beside.write_bytes(content)
             beside.rename(path)
-        except OSError:
-            beside.unlink(missing_ok=True)
+        except OSError as fault:
+            self._unwritable(fault)
+            with suppress(OSError):
+                beside.unlink(missing_ok=True)
             return
         with self._lock:
             self._written += len(content)
             if self._written > self.budget // 16:
                 self._written = 0
                 self._trim()
+
+    def _unwritable(self, fault: OSError) -> None:
+        """Said once for each cause: work goes on without what would be kept."""
+        if fault.errno not in self._told:
+            self._told.add(fault.errno)
+            log.warning("histories are not kept in %s: %s", self.folder, fault.strerror)
 
     def _path(self, key: str) -> Path:
         name = hashlib.blake2b(key.encode(), digest_size=16).hexdigest()
@@ -80,8 +93,9 @@ class FolderStore:
         for _, size, path in sorted(found):
             if total <= self.budget:
                 break
-            path.unlink(missing_ok=True)
-            total -= size
+            with suppress(OSError):
+                path.unlink(missing_ok=True)
+                total -= size
 
 
 def _encoded(arrays: Mapping[str, NDArray[np.float64]]) -> bytes:

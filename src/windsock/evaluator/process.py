@@ -9,11 +9,14 @@ import os
 import resource
 import socket
 import threading
+from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 
 from windsock.evaluator.warming import warm_up
-from windsock.evaluator.wire import prepared, receive, send
+from windsock.evaluator.wire import REQUEST_LIMIT, has_gone, prepared, receive, send, wait_for_message
 from windsock.evaluator.work import MEGABYTE, Content, Desk, Reply, Request
+from windsock.processes.standby import wait_for_turn
 
 log = logging.getLogger("windsock.evaluator")
 MEMORY_LIMIT = 8 * 1024 * MEGABYTE
@@ -32,6 +35,7 @@ def main() -> None:
     gc.collect()
     gc.freeze()
     gc.set_threshold(20_000, 20, 50)
+    wait_for_turn()
     serve(given.socket, Desk(given.cache / "assets", given.cache / "history"))
 
 
@@ -52,23 +56,47 @@ def serve(path: Path, desk: Desk) -> None:
 def _converse(connection: socket.socket, desk: Desk) -> None:
     with connection:
         while True:
-            content: Content = ()
             try:
-                asked, _ = receive(connection, 64 * MEGABYTE)
-                reply, content = desk.answer(Request.model_validate_json(asked))
+                wait_for_message(connection)
+                asked, _ = receive(connection, REQUEST_LIMIT)
             except (EOFError, OSError):
                 return
-            except ValueError:
-                reply = Reply(refused="The evaluator was asked in words it does not know.")
-            except Exception:
-                log.exception("a request failed")
-                reply = Reply(
-                    refused="The evaluator could not work this out. The shot is unharmed. Undo the last change, or try another value."
-                )
+            except ValueError as fault:
+                # What follows cannot be read as a message: the connection ends here.
+                log.warning("refused %s", fault)
+                with suppress(OSError):
+                    send(connection, Reply(refused=TOO_LARGE).model_dump_json().encode())
+                return
+            reply, content = answered(asked, desk, lambda: has_gone(connection))
             try:
                 send(connection, reply.model_dump_json().encode(), content)
             except OSError:
                 return
+
+
+TOO_LARGE = "This asks for more at once than the evaluator takes. The shot is unharmed. Load the page again."
+
+
+def answered(asked: bytes, desk: Desk, gone: Callable[[], bool]) -> tuple[Reply, Content]:
+    """The reply to a message, whatever happens. gone: whether the one who asked has gone meanwhile."""
+    try:
+        request = Request.model_validate_json(asked)
+    except ValueError:
+        log.exception("a request that is none")
+        return Reply(refused="The evaluator was asked in words it does not know. The shot is unharmed."), ()
+    try:
+        return desk.answer(request, gone)
+    except OSError as fault:
+        log.exception("a file")
+        return Reply(
+            refused=f"The evaluator cannot use its folder: {fault.strerror or fault}. The shot is unharmed. Make room on the "
+            "disk, and look at the rights of the data folder."
+        ), ()
+    except Exception:
+        log.exception("a request failed")
+        return Reply(
+            refused="The evaluator could not work this out. The shot is unharmed. Undo the last change, or try another value."
+        ), ()
 
 
 if __name__ == "__main__":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import select
 import socket
 from collections.abc import Sequence
 
@@ -10,10 +11,16 @@ BUFFER = 4 * 2**20
 """Bytes that the system may hold of a message, so that most are sent at once."""
 
 PARTS_AT_ONCE = 512
+REQUEST_LIMIT = 32 * 2**20
+"""Bytes of a question: a document, and a few thousand names of blocks."""
+
+PATIENCE = 20.0
+"""Seconds for which either side waits for the next bytes of a message, or for room to send some."""
 
 
 def prepared(connection: socket.socket) -> socket.socket:
-    """A connection with room for a message of the usual size."""
+    """A connection with room for a message of the usual size, that does not wait for ever within one."""
+    connection.settimeout(PATIENCE)
     connection.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, BUFFER)
     connection.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, BUFFER)
     return connection
@@ -33,8 +40,24 @@ def send(connection: socket.socket, head: bytes, parts: Sequence[Buffer] = ()) -
             waiting[0] = waiting[0][sent:]
 
 
+def wait_for_message(connection: socket.socket, seconds: float | None = None) -> bool:
+    """Whether a message (or the end) comes within so many seconds; without a number it is waited for."""
+    return bool(select.select([connection], [], [], seconds)[0])
+
+
+def has_gone(connection: socket.socket) -> bool:
+    """Whether the other side has closed the connection, as far as can be told while nothing is to be read from it."""
+    try:
+        return connection.recv(1, socket.MSG_PEEK | socket.MSG_DONTWAIT) == b""
+    except BlockingIOError:
+        return False
+    except OSError:
+        return True
+
+
 def receive(connection: socket.socket, limit: int) -> tuple[bytes, bytes]:
-    """A head and a body. Raises EOFError where the other side has gone, ValueError for more bytes than the limit."""
+    """A head and a body. Raises EOFError where the other side has gone, TimeoutError where it stops within a message,
+    ValueError for more bytes than the limit."""
     lengths = _exactly(connection, 16)
     head, body = int.from_bytes(lengths[:8], "little"), int.from_bytes(lengths[8:], "little")
     if head + body > limit:

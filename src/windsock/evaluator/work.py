@@ -6,6 +6,7 @@ import json
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from threading import Lock
 
@@ -33,17 +34,22 @@ from windsock.evaluator.activity import Activity
 from windsock.evaluator.assets import AssetFolder
 from windsock.evaluator.bundle import Bundler
 from windsock.evaluator.disk import FolderStore
+from windsock.evaluator.overseer import Overseer
 from windsock.evaluator.turns import Turns
 from windsock.evaluator.wire import Buffer
 from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import summary
 from windsock.formats.obj import write_obj
 from windsock.formats.ply import write_ply
+from windsock.formats.project import assets_of
 
 MEGABYTE = 2**20
 KEPT_SHOTS = 48
 LONG = 20.0
 """Seconds of work on the past from which a frame becomes a job first."""
+
+TURN_SECONDS, AHEAD_SECONDS = 90.0, 300.0
+"""Seconds after which work that somebody waits for, and work ahead, is stopped."""
 
 
 Content = Sequence[Buffer]
@@ -75,7 +81,6 @@ class Request(BaseModel):
     step_by: int = 1
     name: str = ""
     asset: str = ""
-    since: int = 0
     copies: str = "kept"
     part: str = "body"
 
@@ -105,16 +110,25 @@ class MissingDocument(Exception):
     """The document that a request names has to be sent again."""
 
 
+@dataclass(frozen=True)
+class NamedShot:
+    """A shot, the name of its document and patch, and the imported files that it uses."""
+
+    name: str
+    shot: Shot
+    assets: frozenset[str]
+
+
 class Shots:
     """Documents by the name that they were sent under, and the shots that were read from them and their patches."""
 
     def __init__(self) -> None:
         self._documents: OrderedDict[str, JsonValue] = OrderedDict()
-        self._shots: OrderedDict[str, Shot] = OrderedDict()
+        self._shots: OrderedDict[str, NamedShot] = OrderedDict()
         self._lock = Lock()
 
-    def of(self, request: Request) -> tuple[str, Shot]:
-        """The shot that a request is about, and its name. Raises MissingDocument, BadDocument, BadPatch."""
+    def of(self, request: Request) -> NamedShot:
+        """The shot that a request is about. Raises MissingDocument, BadDocument, BadPatch."""
         name = f"{request.base} {json.dumps([operation.plain() for operation in request.patch])}"
         with self._lock:
             if request.document is not None:
@@ -125,15 +139,16 @@ class Shots:
         if shot is None:
             if document is None:
                 raise MissingDocument
-            shot = parse_shot(patched(document, request.patch) if request.patch else document)
+            document = patched(document, request.patch) if request.patch else document
+            shot = NamedShot(name, parse_shot(document), frozenset(assets_of(document)))
         with self._lock:
             self._shots[name] = shot
             self._shots.move_to_end(name)
             _trim(self._shots)
-        return name, shot
+        return shot
 
 
-def _trim(kept: OrderedDict[str, JsonValue] | OrderedDict[str, Shot]) -> None:
+def _trim(kept: OrderedDict[str, JsonValue] | OrderedDict[str, NamedShot]) -> None:
     while len(kept) > KEPT_SHOTS:
         kept.popitem(last=False)
 
@@ -156,13 +171,15 @@ class Desk:
         self._bundler = Bundler(Cache(block_bytes))
         self._shots = Shots()
         self._turns = Turns()
+        self._readers = Turns()
+        self._overseer = Overseer()
         self._activity = Activity()
         self._watches: dict[tuple[str, str], list[tuple[int, Watch]]] = {}
         self._newest: OrderedDict[tuple[str, str], int] = OrderedDict()
         self._lock = Lock()
 
-    def answer(self, request: Request) -> tuple[Reply, Content]:
-        """The reply and the bytes that go with it."""
+    def answer(self, request: Request, gone: Callable[[], bool] = lambda: False) -> tuple[Reply, Content]:
+        """The reply and the bytes that go with it. gone: whether the one who asked has gone: then the work stops."""
         try:
             if request.kind == "block":
                 return Reply(), [self._bundler.block(request.name).data]
@@ -170,9 +187,8 @@ class Desk:
                 self._cancel(request.browser)
                 return Reply(), ()
             if request.kind == "activity":
-                version, under_way = self._activity.watch(request.browser, request.since, 0.8)
-                return Reply(data={"version": version, "work": under_way}), ()
-            return self._worked(request)
+                return Reply(data=self._activity.watch(0.8)), ()
+            return self._worked(request, gone)
         except Cancelled:
             return Reply(cancelled=True), ()
         except MissingDocument:
@@ -190,16 +206,27 @@ class Desk:
                 too_much=True,
             ), ()
 
-    def _worked(self, request: Request) -> tuple[Reply, Content]:
+    def _worked(self, request: Request, gone: Callable[[], bool]) -> tuple[Reply, Content]:
         number = self._activity.begin(request.browser, request.view)
         watch = Watch(lambda says, share: self._activity.report(number, says, share))
         view = (request.browser, request.view)
         self._enter(view, request.wish, watch)
+        self._overseer.enter(watch, gone, self._turns.look_again)
         try:
+            if request.asset:
+                with self._readers.turn(request.browser, False, watch):
+                    return self._about_file(request), ()
+            named = self._shots.of(request)
+            for asset in named.assets:
+                if not self._assets.is_read(asset):
+                    with self._readers.turn(request.browser, False, watch):
+                        self._assets.held(asset)
             with self._turns.turn(request.browser, request.ahead, watch):
                 watch.check()
-                return self._heavy(request, watch)
+                with self._overseer.limited(watch, AHEAD_SECONDS if request.ahead else TURN_SECONDS):
+                    return self._heavy(request, named, watch)
         finally:
+            self._overseer.leave(watch)
             self._activity.end(number)
             with self._lock:
                 self._watches[view] = [one for one in self._watches.get(view, []) if one[1] is not watch]
@@ -229,15 +256,20 @@ class Desk:
                         watch.cancel()
         self._turns.look_again()
 
-    def _heavy(self, request: Request, watch: Watch) -> tuple[Reply, Content]:
-        if request.kind == "inspect":
-            return Reply(data=summary(self._assets.held(request.asset))), ()  # pyright: ignore[reportArgumentType]
+    def _about_file(self, request: Request) -> Reply:
         if request.kind == "lines":
-            return Reply(data=lines_of(self._assets.drawing(request.asset), request.frame)), ()
-        name, shot = self._shots.of(request)
+            return Reply(data=lines_of(self._assets.drawing(request.asset), request.frame))
+        return Reply(data=summary(self._assets.held(request.asset)))  # pyright: ignore[reportArgumentType]
+
+    def _heavy(self, request: Request, named: NamedShot, watch: Watch) -> tuple[Reply, Content]:
+        name, shot = named.name, named.shot
         evaluator = Evaluator(self._assets, self._keeper, watch, self._plans)
         if request.kind == "frame":
             return self._frame(request, name, shot, evaluator)
+        if request.kind in ("probe", *WRITERS):
+            long = evaluator.to_find(shot, request.frame)
+            if long > LONG:
+                return Reply(long=long), ()
         if request.kind == "coverage":
             strip = cover(evaluator, shot, request.field, request.item, request.step_by)
             return Reply(data=np.stack([strip.inside, strip.band], axis=1).round(5).tolist()), ()

@@ -9,13 +9,23 @@ from pathlib import Path
 from windsock.core.refusals import Refusal
 from windsock.formats.child import REFUSED
 from windsock.formats.limits import READING_SECONDS
+from windsock.processes.confined import clean_environment, offline, without_privileges
 
 
 def read_apart(source: Path, kind: str, result: Path) -> None:
     """Have a file read into `result`. Raises Refusal for what cannot be read, crashes the reader, or takes too long."""
-    command = [sys.executable, "-m", "windsock.formats.child", kind, str(source), str(result)]
+    command = [*offline(), sys.executable, "-m", "windsock.formats.child", kind, str(source), str(result)]
     try:
-        done = subprocess.run(command, capture_output=True, text=True, timeout=READING_SECONDS, check=False)
+        done = subprocess.run(
+            command,
+            capture_output=True,
+            text=True,
+            timeout=READING_SECONDS,
+            check=False,
+            env=clean_environment(),
+            stdin=subprocess.DEVNULL,
+            preexec_fn=without_privileges,
+        )
     except subprocess.TimeoutExpired:
         raise Refusal(
             f"The file takes more than {READING_SECONDS:.0f} s to read. Nothing was imported. Reduce it, and drop it here again."

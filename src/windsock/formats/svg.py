@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from io import StringIO
 from typing import Any, Literal
+from xml.etree import ElementTree
 
 import numpy as np
 import svgelements as svg
@@ -89,10 +90,35 @@ def _refuse_tricks(content: bytes) -> None:
             f"The drawing has {count:,} elements, nested {deepest} deep; {ELEMENT_LIMIT:,} and {DEPTH_LIMIT} are read. "
             "Nothing was imported. Simplify it."
         )
-    if content.count(b"<use") > 200:
+    uses = content.count(b"<use") + content.count(b":use")
+    if uses > 200 or (uses and _expanded(content) > ELEMENT_LIMIT):
         raise Refusal(
-            "The drawing repeats parts more than 200 times by reference. Nothing was imported. Turn them into paths."
+            f"The drawing repeats parts by reference more than 200 times, or into more than {ELEMENT_LIMIT:,} elements. "
+            "Nothing was imported. Turn them into paths."
         )
+
+
+def _expanded(content: bytes) -> float:
+    """How many elements there are once those that are used by reference are put in; infinite where they go in a circle."""
+    try:
+        root = ElementTree.fromstring(content)
+    except ElementTree.ParseError:
+        return 0.0  # the reader says what is wrong
+    named = {one.get("id", ""): one for one in root.iter() if one.get("id")}
+    known: dict[ElementTree.Element, float] = {}
+
+    def size(element: ElementTree.Element) -> float:
+        if element not in known:
+            known[element] = float("inf")  # until it is known: who comes here again goes in a circle
+            total = 1.0 + sum(size(child) for child in element)
+            if element.tag.rsplit("}", 1)[-1] == "use":
+                link = element.get("href") or element.get("{http://www.w3.org/1999/xlink}href") or ""
+                used = named.get(link.removeprefix("#"))
+                total += 0.0 if used is None else size(used)
+            known[element] = total
+        return known[element]
+
+    return size(root)
 
 
 def _runs(path: svg.Path) -> list[Stroke]:

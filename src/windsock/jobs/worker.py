@@ -27,6 +27,7 @@ from windsock.evaluator.work import MEGABYTE
 from windsock.formats.importing import Held
 from windsock.jobs.export import MOVING, export_frames, export_moving
 from windsock.jobs.queue import Queue, worker_app
+from windsock.processes.standby import wait_for_turn
 from windsock.store import jobs, keeping
 from windsock.store.database import Database
 from windsock.store.models import Asset, Job
@@ -34,6 +35,10 @@ from windsock.store.models import Asset, Job
 log = logging.getLogger("windsock.jobs")
 
 HEARTBEAT = 1.0
+UNFORESEEN = (
+    "Something went wrong here that was not foreseen; the worker's log has it. The shot is unharmed. Change the last thing "
+    "that you changed, then resume, or delete the job."
+)
 MEMORY_LIMIT = 8 * 1024 * MEGABYTE
 
 
@@ -47,6 +52,7 @@ def main() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
     os.nice(5)
     warm_up()
+    wait_for_turn()
     address = os.environ["WINDSOCK_DATABASE"]
     worker = Worker(Database(address), given.cache, given.exports)
     threading.Thread(target=sweep, args=(Database(address), Queue(address)), daemon=True).start()
@@ -110,7 +116,15 @@ class Worker:
             self._keeper.clear()
             state, says, file = "failed", "This needs more memory than a job may use. Take fewer faces.", ""
         except OSError as fault:
+            log.exception("job %s", job_id)
             state, says, file = "failed", f"A file could not be written: {fault.strerror}. Make room, then resume.", ""
+        except SQLAlchemyError:
+            # The database is away: the job stands as it is, and is taken up again.
+            log.exception("job %s", job_id)
+            return
+        except Exception:
+            log.exception("job %s", job_id)
+            state, says, file = "failed", UNFORESEEN, ""
         finally:
             beat.stop()
         size = (self._exports / file).stat().st_size if file else 0

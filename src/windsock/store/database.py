@@ -8,6 +8,8 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -29,8 +31,19 @@ class Database:
 
 
 def migrate(address: str) -> None:
-    """Bring the tables up to date."""
+    """Bring the tables up to date. Raises NewerDatabase for those of a later version."""
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).with_name("migrations")))
     config.set_main_option("sqlalchemy.url", address.replace("%", "%%"))
+    script = ScriptDirectory.from_config(config)
+    engine = create_engine(address)
+    with engine.connect() as connection:
+        there = MigrationContext.configure(connection).get_current_revision()
+    engine.dispose()
+    if there is not None and there not in {one.revision for one in script.walk_revisions()}:
+        raise NewerDatabase(there)
     command.upgrade(config, "head")
+
+
+class NewerDatabase(Exception):
+    """The tables are those of a version that this one does not know."""

@@ -13,6 +13,7 @@ from windsock.core.document.patches import NOTHING, Operation, Patch, difference
 from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
 from windsock.store.models import Edit, ShotRow, now
+from windsock.store.shots import put_document
 
 PATCH = TypeAdapter(Patch)
 
@@ -50,7 +51,8 @@ class ChangedSince(Refusal):
 
 @dataclass(frozen=True)
 class Wish:
-    """An edit as a browser sends it. `key` names it, so that sending it again does not make it twice."""
+    """An edit as a browser sends it. `key` names it among the browser's edits of a shot, so that sending it again does not make
+    it twice."""
 
     key: str
     browser: str
@@ -65,7 +67,7 @@ def make_edit(session: Session, shot_id: str, wish: Wish) -> ShotRow:
     Raises Missing, StaleEdit, BadPatch or BadDocument; then nothing is changed.
     """
     row = locked(session, shot_id)
-    if session.scalar(select(Edit.id).where(Edit.key == wish.key)) is not None:
+    if _made(session, shot_id, wish.browser, wish.key):
         return row
     if wish.revision != row.revision:
         touched = _touched_since(session, row, wish)
@@ -78,7 +80,7 @@ def make_edit(session: Session, shot_id: str, wish: Wish) -> ShotRow:
 def undo(session: Session, shot_id: str, browser: str, key: str, anyway: bool) -> ShotRow:
     """Take back the newest standing edit of this browser, as a new edit. Raises ChangedSince unless `anyway`."""
     row = locked(session, shot_id)
-    if _made(session, key):
+    if _made(session, shot_id, browser, key):
         return row
     edit = next_undo(session, shot_id, browser)
     if edit is None:
@@ -89,7 +91,7 @@ def undo(session: Session, shot_id: str, browser: str, key: str, anyway: bool) -
 def redo(session: Session, shot_id: str, browser: str, key: str, anyway: bool) -> ShotRow:
     """Bring again what this browser last took back, as a new edit. Raises ChangedSince unless `anyway`."""
     row = locked(session, shot_id)
-    if _made(session, key):
+    if _made(session, shot_id, browser, key):
         return row
     edit = next_redo(session, shot_id, browser)
     if edit is None:
@@ -158,8 +160,10 @@ def locked(session: Session, shot_id: str) -> ShotRow:
     return row
 
 
-def _made(session: Session, key: str) -> bool:
-    return session.scalar(select(Edit.id).where(Edit.key == key)) is not None
+def _made(session: Session, shot_id: str, browser: str, key: str) -> bool:
+    """Whether a browser has made an edit of a shot under a key. Keys are a browser's own, for each shot."""
+    there = select(Edit.id).where(Edit.shot_id == shot_id, Edit.browser == browser, Edit.key == key)
+    return session.scalar(there) is not None
 
 
 def _invert(session: Session, row: ShotRow, edit: Edit, browser: str, key: str, kind: str, anyway: bool) -> ShotRow:
@@ -187,8 +191,7 @@ def _refuse_changed_since(session: Session, edit: Edit, back: list[Operation]) -
 def _apply(session: Session, row: ShotRow, wish: Wish, patch: list[Operation], kind: str, inverts: int | None) -> None:
     before = _whole(row)
     back = inverse(before, patch)
-    after = parse_shot(patched(before, patch)).model_dump(mode="json")
-    row.document = after
+    put_document(row, parse_shot(patched(before, patch)))
     row.revision += 1
     row.changed = now()
     session.add(
@@ -211,7 +214,7 @@ def _apply(session: Session, row: ShotRow, wish: Wish, patch: list[Operation], k
 def return_to(session: Session, shot_id: str, revision: int, browser: str, key: str) -> ShotRow:
     """Make the shot what it was at a revision, as a new edit that can be undone. Raises Missing, Refusal."""
     row = locked(session, shot_id)
-    if _made(session, key):
+    if _made(session, shot_id, browser, key):
         return row
     if not 0 <= revision < row.revision:
         raise Refusal("The shot stands there already. Nothing was changed.")

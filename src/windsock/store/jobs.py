@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from pydantic import JsonValue
-from sqlalchemy import CursorResult, delete, or_, select, update
+from sqlalchemy import CursorResult, case, delete, or_, select, update
 from sqlalchemy.orm import Session
 
 from windsock.core.refusals import Refusal
@@ -15,6 +15,14 @@ from windsock.store.models import Job, now
 
 LEASE = timedelta(seconds=6)
 """A job whose worker has not been heard of for so long may be taken by another."""
+
+MOST_TRIES = 3
+"""Tries without a frame done after which a job has failed."""
+
+GIVEN_UP = (
+    f"The work was begun {MOST_TRIES} times and stopped its process each time. The shot is unharmed. Take fewer frames or "
+    "faces, then resume it, or delete it."
+)
 
 OPEN = ("waiting", "running")
 MOST_OPEN = 50
@@ -51,10 +59,16 @@ def make_job(session: Session, job_id: str, wanted: NewJob) -> Job:
 
 
 def claim(session: Session, job_id: str, worker: str) -> Job | None:
-    """Take a job, unless it is done with or another worker is at it."""
+    """Take a job, unless it is done with, another worker is at it, or it has been tried too often: then it has failed."""
     free = or_(Job.worker.is_(None), Job.worker == worker, Job.changed < now() - LEASE)
     taken = update(Job).where(Job.id == job_id, Job.state.in_(OPEN), free)
-    done = session.execute(taken.values(state="running", worker=worker, changed=now()))
+    given_up = taken.where(Job.tries >= MOST_TRIES, Job.done <= Job.tried_at).values(
+        state="failed", says=GIVEN_UP, worker=None, changed=now()
+    )
+    session.execute(given_up)
+    tries = case((Job.done > Job.tried_at, 1), else_=Job.tries + 1)
+    begun = taken.values(state="running", worker=worker, changed=now(), tries=tries, tried_at=Job.done)
+    done = session.execute(begun)
     if not isinstance(done, CursorResult) or done.rowcount == 0:
         return None
     return session.get(Job, job_id, populate_existing=True)
@@ -93,6 +107,7 @@ def resume(session: Session, job_id: str) -> Job:
     row = _found(session, job_id)
     if row.state in ("cancelled", "failed"):
         row.state, row.says, row.cancelled, row.worker, row.changed = "waiting", "", False, None, now()
+        row.tries = row.tried_at = 0
     return row
 
 

@@ -31,26 +31,50 @@ class Project(Base):
 
 
 class ShotRow(Base):
-    """A shot: its document as it is now, and the number of the last edit. kept: here, archived or deleted, since when."""
+    """A shot: its document as it is now, and the number of the last edit. kept: here, archived or deleted, since when.
+
+    What lists show of it stands in columns of its own, written with the document (`put_document`). readable: whether the
+    version that `read_by` names can read the document.
+    """
 
     __tablename__ = "shots"
 
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     project_id: Mapped[str] = mapped_column(ForeignKey("projects.id", ondelete="CASCADE"), index=True)
-    document: Mapped[dict] = mapped_column(JSON)
+    document: Mapped[dict] = deferred(mapped_column(JSON))
+    name: Mapped[str] = mapped_column(String(80), default="")
+    frames: Mapped[int] = mapped_column(default=0)
+    fps: Mapped[float] = mapped_column(default=24.0)
+    opening_frame: Mapped[float] = mapped_column(default=0.0)
+    readable: Mapped[bool] = mapped_column(default=True)
+    read_by: Mapped[str] = mapped_column(String(32), default="")
     revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     kept: Mapped[str] = mapped_column(String(8), default="here")
     kept_since: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     project: Mapped[Project] = relationship(back_populates="shots")
+    picture: Mapped[SmallPicture | None] = relationship(
+        cascade="all, delete-orphan", uselist=False, passive_deletes=True
+    )
+
+
+class SmallPicture(Base):
+    """The small picture of a shot, as it was at a revision."""
+
+    __tablename__ = "small_pictures"
+
+    shot_id: Mapped[str] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), primary_key=True)
+    revision: Mapped[int]
+    kind: Mapped[str] = mapped_column(String(16))
+    content: Mapped[bytes] = deferred(mapped_column(LargeBinary))
 
 
 class Edit(Base):
     """One edit with its inverse. `inverts` names the revision that an undo takes back or a redo brings again."""
 
     __tablename__ = "edits"
-    __table_args__ = (UniqueConstraint("shot_id", "revision"), UniqueConstraint("key"))
+    __table_args__ = (UniqueConstraint("shot_id", "revision"), UniqueConstraint("shot_id", "browser", "key"))
 
     id: Mapped[int] = mapped_column(primary_key=True)
     shot_id: Mapped[str] = mapped_column(ForeignKey("shots.id", ondelete="CASCADE"), index=True)
@@ -89,7 +113,8 @@ class Mark(Base):
 
 
 class Job(Base):
-    """Long work: what is to be done, who is at it, how far it is. `changed` is when its worker was last heard of."""
+    """Long work: what is to be done, who is at it, how far it is. `changed` is when its worker was last heard of; tries: how
+    often a worker has begun it since a frame was done, and tried_at: how many were done then."""
 
     __tablename__ = "jobs"
     __table_args__ = (UniqueConstraint("key"),)
@@ -110,5 +135,7 @@ class Job(Base):
     size: Mapped[int] = mapped_column(BigInteger, default=0)
     worker: Mapped[str | None] = mapped_column(String(64))
     cancelled: Mapped[bool] = mapped_column(default=False)
+    tries: Mapped[int] = mapped_column(default=0)
+    tried_at: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)

@@ -18,6 +18,7 @@ from windsock.web.frames import frames
 from windsock.web.jobs import jobs
 from windsock.web.openapi import tidied
 from windsock.web.pages import pages
+from windsock.web.pictures import pictures
 from windsock.web.projects import projects
 from windsock.web.service import Service
 from windsock.web.shots import shots
@@ -33,12 +34,12 @@ def create_app(database: str, socket: Path, cache: Path, exports: Path) -> APIFl
     app.extensions["windsock"] = Service(Database(database), EvaluatorClient(socket), Queue(database), cache, exports)
     guard.register(app)
     problems.register(app)
-    for blueprint in (projects, shots, frames, findings, starters, jobs, events, assets, pages):
+    for blueprint in (projects, shots, frames, findings, starters, jobs, events, assets, pictures, pages):
         app.register_blueprint(blueprint)
     return app
 
 
 def from_environment() -> APIFlask:
-    """For gunicorn: where things are is told by the start command."""
+    """For the server: where things are is told by the start command."""
     folders = (Path(os.environ[f"WINDSOCK_{name}"]) for name in ("SOCKET", "CACHE", "EXPORTS"))
     return create_app(os.environ["WINDSOCK_DATABASE"], *folders)

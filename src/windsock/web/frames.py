@@ -180,7 +180,10 @@ def probe(shot_id: str, json_data: ProbeWish):
         place=json_data.place,
         part=json_data.part,
     )
-    reply, _ = service().ask_about(shot_id, json_data.revision, asked)
+    try:
+        reply, _ = service().ask_about(shot_id, json_data.revision, asked)
+    except LongWork as long:
+        return prepared(shot_id, json_data.revision, long.seconds)
     return reply.data
 
 
@@ -206,5 +209,8 @@ def frame_glb(shot_id: str, json_data: TakeAway) -> Response:
     asked = Request(
         kind="glb", patch=json_data.patch, frame=json_data.frame, browser=browser(), copies=json_data.copies
     )
-    _, content = service().ask_about(shot_id, json_data.revision, asked)
+    try:
+        _, content = service().ask_about(shot_id, json_data.revision, asked)
+    except LongWork as long:
+        return prepared(shot_id, json_data.revision, long.seconds)
     return Response(content, content_type="model/gltf-binary")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -76,7 +77,8 @@ def export(shot_id: str, json_data: ExportWish):
     _, document = service().document(shot_id, json_data.revision)
     told = json_data.model_dump(include={"format", "first", "last", "step", "copies"})
     name = f"{parse_shot(document).name}, frames {json_data.first} to {json_data.last}, {WORDS[json_data.format]}"
-    wanted = rows.NewJob(json_data.key, "export", browser(), shot_id, name[:120], document, told, count)
+    key = hashlib.blake2b(f"{browser()} {shot_id} {json_data.key}".encode(), digest_size=24).hexdigest()
+    wanted = rows.NewJob(key, "export", browser(), shot_id, name[:120], document, told, count)
     return begin(wanted)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 from apiflask import APIBlueprint
@@ -17,8 +18,8 @@ BUILT = Path(__file__).parents[3] / "frontend" / "dist"
 @pages.get("/api/health")
 @pages.doc(summary="Whether the server answers")
 def health() -> Response:
-    """Answers when the server does."""
-    return jsonify({"well": True})
+    """Answers when the server does. start: a word of the start command that this server belongs to."""
+    return jsonify({"well": True, "start": os.environ.get("WINDSOCK_START", "")})
 
 
 @pages.get("/api/schema")

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 
 from apiflask import APIFlask
 from apiflask.exceptions import HTTPError
 from flask import Response, json
 from pydantic import JsonValue
-from sqlalchemy.exc import DBAPIError, OperationalError
+from sqlalchemy.exc import DataError, DBAPIError, IntegrityError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from werkzeug.exceptions import HTTPException
 
@@ -30,9 +31,11 @@ TITLES = {
     415: "This kind is not read here",
     422: "This cannot be done",
     428: "The revision is missing",
+    429: "Too much at once",
     499: "A newer wish replaced this one",
     500: "Something went wrong here",
     503: "Wait a moment",
+    507: "There is no room left",
 }
 
 STATUS: list[tuple[type[Refusal], int]] = [
@@ -56,7 +59,7 @@ def problem(status: int, detail: str, **more: JsonValue) -> Response:
         "detail": detail,
     }
     response = Response(json.dumps(body | more), status=status, content_type="application/problem+json")
-    if status == 503:
+    if status in (429, 503):
         response.headers["Retry-After"] = "1"
     return response
 
@@ -65,9 +68,9 @@ def register(app: APIFlask) -> None:
     """Turn every error of the application into problem details."""
     app.register_error_handler(Refusal, _refused)
     app.register_error_handler(Cancelled, lambda _: problem(499, "A newer wish replaced this one."))
-    app.register_error_handler(OperationalError, _database_away)
-    app.register_error_handler(PoolTimeout, _database_away)
-    app.register_error_handler(DBAPIError, _database_away)
+    app.register_error_handler(PoolTimeout, _database)
+    app.register_error_handler(DBAPIError, _database)
+    app.register_error_handler(OSError, _file_system)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)
     app.error_processor(_invalid)
@@ -83,24 +86,50 @@ def _refused(refusal: Refusal) -> Response:
     return problem(status, str(refusal))
 
 
-def _database_away(fault: Exception) -> Response:
-    log.warning("database: %s", type(fault).__name__)
+NO_ROOM = "There is no room left on the disk. What was saved is unharmed; this change was not made. Make room, then do it again."
+FULL = {"53100", "58030"}
+"""PostgreSQL's codes for a full disk, and for one that cannot be written."""
+
+
+def _database(fault: Exception) -> Response:
+    """By PostgreSQL's code: no room; a value that the database refuses; otherwise it is away."""
+    code = getattr(getattr(fault, "orig", None), "sqlstate", None) or ""
+    log.warning("database: %s %s", type(fault).__name__, code)
+    if code in FULL:
+        return problem(507, NO_ROOM)
+    if code[:2] in ("21", "22", "23") or isinstance(fault, (DataError, IntegrityError)):
+        return problem(
+            422, "The database does not take a value of this. Nothing was changed. Try it with other words or numbers."
+        )
     return problem(
         503,
         "The database does not answer. What was saved is unharmed, and your change is kept in the page and sent again by itself.",
     )
 
 
+def _file_system(fault: OSError) -> Response:
+    log.error("file system: %s", fault)
+    if fault.errno in (errno.ENOSPC, errno.EDQUOT):
+        return problem(507, NO_ROOM)
+    return problem(
+        500,
+        f"A file could not be written or read: {fault.strerror or 'unknown'}. Saved work is unharmed. Look at the disk and "
+        "the rights of the data folder.",
+    )
+
+
 def _http(fault: HTTPException) -> Response:
-    words = {
-        404: "There is nothing at this address.",
-        405: "This address does not take this kind of request.",
-        413: "What was sent is larger than is taken here. Nothing was changed. Send something smaller.",
-        415: "This needs JSON. Nothing was changed.",
-        400: "What was sent could not be read. Nothing was changed.",
-    }
     code = fault.code or 500
-    return problem(code, words.get(code, fault.description or "Nothing was changed."))
+    return problem(code, HTTP_WORDS.get(code, fault.description or "Nothing was changed."))
+
+
+HTTP_WORDS = {
+    404: "There is nothing at this address.",
+    405: "This address does not take this kind of request.",
+    413: "What was sent is larger than is taken here. Nothing was changed. Send something smaller.",
+    415: "This needs JSON. Nothing was changed.",
+    400: "What was sent could not be read. Nothing was changed.",
+}
 
 
 def _unexpected(fault: Exception) -> Response:
@@ -114,7 +143,7 @@ def _unexpected(fault: Exception) -> Response:
 def _invalid(fault: HTTPError) -> Response:
     """What the checks of a request's shape found, as words."""
     found = _leaves(fault.detail)
-    detail = "; ".join(found[:3]) or fault.message
+    detail = "; ".join(found[:3]) or HTTP_WORDS.get(fault.status_code, fault.message)
     return problem(fault.status_code, f"{detail}. Nothing was changed." if found else detail)
 
 

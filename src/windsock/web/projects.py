@@ -5,10 +5,11 @@ from __future__ import annotations
 import secrets
 from datetime import datetime
 from io import BytesIO
+from typing import Annotated
 
 from apiflask import APIBlueprint
 from flask import Response, request, send_file
-from pydantic import BaseModel, ConfigDict, JsonValue
+from pydantic import BaseModel, ConfigDict, Field, JsonValue
 from sqlalchemy import select
 from sqlalchemy.orm import selectinload
 
@@ -19,6 +20,7 @@ from windsock.formats.project import PACKED_LIMIT, assets_of, packed, unpacked
 from windsock.store import keeping
 from windsock.store.editing import Missing
 from windsock.store.models import Asset, Project, ShotRow
+from windsock.store.shots import look_through, new_row
 from windsock.web.assets import bring_file
 from windsock.web.problems import problem
 from windsock.web.service import service
@@ -38,6 +40,8 @@ class ShotSummary(BaseModel):
     fps: float
     opening_frame: float
     kept: str
+    picture: Annotated[int | None, Field(description="The revision of the small picture that is kept of it")]
+    readable: Annotated[bool, Field(description="Whether this version can read its document")]
 
 
 class ProjectSummary(BaseModel):
@@ -81,7 +85,12 @@ class Created(BaseModel):
 def list_projects():
     """All projects with their shots, in the order they were made."""
     with service().database.session() as session:
-        query = select(Project).options(selectinload(Project.shots)).order_by(Project.created, Project.id)
+        look_through(session)
+        query = (
+            select(Project)
+            .options(selectinload(Project.shots).selectinload(ShotRow.picture))
+            .order_by(Project.created, Project.id)
+        )
         return {"projects": [_project(row) for row in session.scalars(query)]}
 
 
@@ -152,7 +161,6 @@ def bring_project():
         return problem(
             413, f"The file is larger than {PACKED_LIMIT // 2**20} MB. Nothing was made. Bring its shots one by one."
         )
-    request.max_content_length = PACKED_LIMIT
     told = unpacked(request.get_data(cache=False))
     for digest, kind, name, content in told.files:
         bring_file(digest, kind, name, content)
@@ -161,7 +169,7 @@ def bring_project():
         session.add(row)
         session.flush()
         for document in told.shots:
-            session.add(ShotRow(id=new_id(), project_id=row.id, document=document, revision=0))
+            session.add(new_row(new_id(), row.id, parse_shot(document)))
             session.flush()
         return {"id": row.id}
 
@@ -172,11 +180,11 @@ def bring_project():
 def create_shot(project_id: str, json_data: NewShot):
     """A new shot in a project."""
     data = json_data.document if json_data.document is not None else blank_shot(json_data.name or "New shot")
-    document = parse_shot(data).model_dump(mode="json")
+    shot = parse_shot(data)
     with service().database.session() as session:
         if session.get(Project, project_id) is None:
             raise Missing("This project is not here any more. Nothing was made.")
-        row = ShotRow(id=new_id(), project_id=project_id, document=document, revision=0)
+        row = new_row(new_id(), project_id, shot)
         session.add(row)
         return {"id": row.id}
 
@@ -192,14 +200,15 @@ def _project(row: Project) -> ProjectSummary:
 
 
 def _shot(row: ShotRow) -> ShotSummary:
-    told = parse_shot(row.document)
     return ShotSummary(
         id=row.id,
-        name=told.name,
+        name=row.name or "Without a name",
         revision=row.revision,
         changed=row.changed,
-        frames=told.frames.last - told.frames.first + 1,
-        fps=told.rate.fps,
-        opening_frame=told.opening_frame,
+        frames=row.frames,
+        fps=row.fps,
+        opening_frame=row.opening_frame,
         kept=row.kept,
+        picture=row.picture.revision if row.picture else None,
+        readable=row.readable,
     )

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from pathlib import Path
-from threading import BoundedSemaphore, Lock
-from typing import cast
+from threading import Lock
+from typing import TYPE_CHECKING, cast
 
-from flask import current_app
+from flask import current_app, has_request_context
+from flask import request as http_request
 from pydantic import JsonValue
 
 from windsock.core.evaluate.cache import Cache
@@ -19,10 +20,12 @@ from windsock.jobs.queue import Queue
 from windsock.store.database import Database
 from windsock.store.editing import document_at
 from windsock.store.models import Asset
+from windsock.web.happenings import Happenings
+
+if TYPE_CHECKING:
+    from _typeshed.wsgi import WSGIEnvironment
 
 KEPT_DOCUMENTS = 64
-MOST_STREAMS = 12
-"""Event streams at once: each holds a thread of the server."""
 
 
 class Service:
@@ -36,7 +39,7 @@ class Service:
         self.assets = AssetFolder(cache / "assets", Cache(0))
         self.queue = queue
         self.exports = exports
-        self.streams = BoundedSemaphore(MOST_STREAMS)
+        self.happenings = Happenings(database, evaluator, cache.parent / "away.json")
         self._documents: OrderedDict[tuple[str, int], JsonValue] = OrderedDict()
         self._lock = Lock()
 
@@ -69,12 +72,13 @@ class Service:
 
     def ask(self, request: Request) -> tuple[Reply, bytes]:
         """Ask the evaluator; a file that it lacks is laid out for it from the database, and it is asked again."""
+        gone = request_environment().get("waitress.client_disconnected")
         for _ in range(8):
             try:
-                return self.evaluator.ask(request)
+                return self.evaluator.ask(request, gone)
             except MissingAsset as missing:
                 self._lay_out(missing)
-        return self.evaluator.ask(request)
+        return self.evaluator.ask(request, gone)
 
     def _lay_out(self, missing: MissingAsset) -> None:
         with self.database.session() as session:
@@ -87,3 +91,8 @@ class Service:
 def service() -> Service:
     """The service of the running application."""
     return cast(Service, current_app.extensions["windsock"])
+
+
+def request_environment() -> WSGIEnvironment:
+    """What the server says of the request that is being answered; nothing outside of one."""
+    return http_request.environ if has_request_context() else {}

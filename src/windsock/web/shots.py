@@ -11,7 +11,8 @@ from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints
 from sqlalchemy.orm import Session
 
 from windsock.core.document.patches import Operation, Patch
-from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.document.shot import BadDocument, Shot, parse_shot
+from windsock.core.refusals import Refusal
 from windsock.formats.keys import read_keys, write_keys
 from windsock.store import keeping
 from windsock.store.editing import (
@@ -266,6 +267,16 @@ def settings(shot_id: str, query_data: Pointer):
         return {"settings": settings_before(session, shot_id, query_data.pointer, 5)}
 
 
+class UnreadableShot(Refusal):
+    """A stored shot that this version cannot read."""
+
+    def __init__(self, why: str) -> None:
+        super().__init__(
+            f"This version of Wind Sock cannot read the shot: {why} The shot is kept as it is. Take it away as a file at home, "
+            "or open it with the version that it was made with."
+        )
+
+
 def _revision() -> int | None:
     given = request.headers.get("If-Match", "").strip().strip('"')
     return int(given) if given.isdecimal() and len(given) < 10 else None
@@ -273,13 +284,17 @@ def _revision() -> int | None:
 
 def _state(session: Session, row: ShotRow) -> ShotState:
     service().remember(row.id, row.revision, row.document)
+    try:
+        shot = parse_shot(row.document)
+    except BadDocument as fault:
+        raise UnreadableShot(str(fault).removesuffix(" Nothing was changed.")) from None
     back, again = next_undo(session, row.id, browser()), next_redo(session, row.id, browser())
     return ShotState(
         id=row.id,
         project=row.project_id,
         project_name=row.project.name,
         revision=row.revision,
-        document=parse_shot(row.document),
+        document=shot,
         undo=back.label if back else None,
         redo=again.label if again else None,
     )

@@ -21,7 +21,7 @@ class Operation(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     op: Literal["add", "replace", "remove"]
-    path: Annotated[str, Field(max_length=400, pattern=r"^(/[^/]+)+$")]
+    path: Annotated[str, Field(max_length=400, pattern=r"^(/([^/~]|~[01])+)+$")]
     value: JsonValue = None
 
     def plain(self) -> dict[str, JsonValue]:
@@ -41,7 +41,7 @@ def patched(document: JsonValue, patch: list[Operation]) -> JsonValue:
     """A new document with the patch applied; the old one is unharmed. Raises BadPatch."""
     try:
         return jsonpatch.apply_patch(document, [operation.plain() for operation in patch])
-    except (jsonpatch.JsonPatchException, JsonPointerException, TypeError):
+    except (jsonpatch.JsonPatchException, JsonPointerException, TypeError, RecursionError):
         raise BadPatch(
             "This change concerns a thing that is no longer in the shot. Nothing was changed. Look at the shot as it is now."
         ) from None

@@ -13,6 +13,7 @@ from pydantic import ValidationError, model_validator
 
 from windsock.core.declarations import Declared, Id, Name, Quantity, in_order
 from windsock.core.document.items import Camera, Controller, Group, Item, Path, Shape
+from windsock.core.document.limits import refuse_large
 from windsock.core.fields.field import Field
 from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
@@ -242,13 +243,18 @@ def _spoken(pointer: str) -> str:
 
 
 def parse_shot(data: object) -> Shot:
-    """The shot that plain data (as JSON reads it) describes; raises BadDocument."""
+    """The shot that plain data (as JSON reads it) describes; raises BadDocument, and TooMuch for one that is too large."""
     try:
-        return Shot.model_validate_json(json.dumps(data))
+        text = json.dumps(data)
+    except (ValueError, TypeError, RecursionError):
+        raise BadDocument([("", "The shot is not readable as JSON")]) from None
+    refuse_large(text)
+    try:
+        return Shot.model_validate_json(text)
     except ValidationError as error:
         faults = [(*_place(fault["loc"], fault["msg"]), fault["type"]) for fault in error.errors()[:20]]
         raise BadDocument(_telling(faults)[:10]) from None
-    except (ValueError, TypeError, RecursionError):
+    except (ValueError, TypeError):
         raise BadDocument([("", "The shot is not readable as JSON")]) from None
 
 

@@ -71,6 +71,8 @@ def _covered(
     rows: list[tuple[float, ...]] = []
     for frame in range(shot.frames.first, shot.frames.last + 1, step_by):
         evaluator.watch.check()
+        done = (frame - shot.frames.first) / (shot.frames.last - shot.frames.first + 1)
+        evaluator.watch.progress("Looking over the whole shot", done)
         scene = evaluator.scene(shot, frame).of_recipe(item_id)
         subject = evaluator.at_rest(scene, item_id)
         matrix = scene.placement(item_id)

@@ -314,6 +314,7 @@ class History:
         self._watch.progress("Sending the front over the surface", 0.0)
         travel = source.solve(problem, self._watch.flag)
         if travel is None:
+            self._watch.check()
             raise Cancelled
         return travel
 

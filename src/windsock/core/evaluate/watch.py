@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.refusals import Cancelled
+from windsock.core.refusals import Cancelled, Refusal
 
 Report = Callable[[str, float], None]
 
@@ -23,12 +23,14 @@ class Watch:
         """report: told in words what is worked on and its share done, 0..1."""
         self.flag: NDArray[np.uint8] = np.zeros(1, dtype=np.uint8)
         self.progress = report
+        self._because: Refusal | None = None
 
-    def cancel(self) -> None:
-        """The work is no longer wanted; it stops at its next look."""
+    def cancel(self, because: Refusal | None = None) -> None:
+        """The work is no longer wanted; it stops at its next look. because: what it stops with in place of Cancelled."""
+        self._because = self._because or because
         self.flag[0] = 1
 
     def check(self) -> None:
-        """Raises Cancelled when the work is no longer wanted."""
+        """Raises Cancelled, or what the work was stopped because of, when it is no longer wanted."""
         if self.flag[0]:
-            raise Cancelled
+            raise self._because or Cancelled

@@ -1,0 +1,1 @@
+"""How processes are run: standing by, and able to do little."""
