@@ -1323,6 +1323,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/into-view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edit of the camera that brings things into the picture, with a patch on top. Nothing is changed yet. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ViewWish"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ViewEdit"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/kept": {
         parameters: {
             query?: never;
@@ -6233,6 +6284,56 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * ViewEdit
+         * @description The edit that brings it into the picture: nothing where it is there, or where the shot has no camera. middle, size:
+         *     of the box about it, in world metres.
+         */
+        ViewEdit: {
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ];
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+            /** Size */
+            size: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * ViewWish
+         * @description What is to be seen; everything that is shown where nothing is named.
+         */
+        ViewWish: {
+            /**
+             * Always
+             * @description Also where it is in the picture already
+             * @default false
+             */
+            always: boolean;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /**
+             * Items
+             * @default []
+             */
+            items: string[];
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Revision */
+            revision: number;
         };
         /**
          * Wire

@@ -12,6 +12,7 @@ import { type Item, inOrder, type Patch } from "../document/types";
 import { removeItem, usersOf } from "../document/uses";
 import type { Editing } from "../parts/editing";
 import { tell } from "../parts/messages";
+import { commitInView } from "../view/framing";
 
 /** How high the middle of a new shape stands, so that it stands on the ground. */
 const STANDING_HEIGHTS: Partial<Record<keyof typeof GEOMETRIES, number>> = {
@@ -25,8 +26,7 @@ const STANDING_HEIGHTS: Partial<Record<keyof typeof GEOMETRIES, number>> = {
 export function additions(editing: Editing): (readonly [string, () => void])[] {
   const shot = () => editing.documents.getState().shot;
   const add = (label: string, made: { id: string; patch: Patch }) => {
-    editing.documents.getState().commit(label, made.patch);
-    editing.session.setState({ chosen: made.id });
+    void commitInView(editing, label, made.patch, made.id).then(() => editing.session.setState({ chosen: made.id }));
   };
   const shapes = (Object.keys(GEOMETRIES) as (keyof typeof GEOMETRIES)[]).map(
     (name) =>

@@ -5,6 +5,7 @@ import type { Editing } from "../parts/editing";
 import { keyPlace } from "../recipe/keyPlace";
 import { STEP_NAMES } from "../recipe/stepNames";
 import { currentTheme, putOn } from "../theme";
+import { bringIntoView } from "../view/framing";
 import type { HandleMode, Panel, ReadingMode } from "../view/session";
 import { additions, copyChosen, removeChosen } from "./adding";
 
@@ -95,6 +96,18 @@ export function commandsOf(editing: Editing): Command[] {
     { id: "key place", name: "Key the place of the chosen item here", run: withChosen((id) => keyPlace(editing, id)) },
     { id: "copy", name: "Copy the chosen item", run: withChosen((id) => copyChosen(editing, id)) },
     { id: "remove", name: "Remove the chosen item", run: withChosen((id) => removeChosen(editing, id)) },
+    {
+      id: "into view",
+      name: "Bring what is chosen into view",
+      key: "V",
+      run: withChosen((id) => void bringIntoView(editing, [id])),
+    },
+    {
+      id: "all into view",
+      name: "Bring everything into view",
+      key: "Shift+V",
+      run: () => void bringIntoView(editing, []),
+    },
     { id: "history", name: "History", run: open("history") },
     { id: "findings", name: "Findings", run: open("findings") },
     { id: "settings", name: "Shot settings", run: open("settings") },

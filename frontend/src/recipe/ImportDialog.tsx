@@ -12,9 +12,10 @@ import { removeItem } from "../document/uses";
 import { Button } from "../parts/Button";
 import { Check } from "../parts/Check";
 import { ChoiceRow } from "../parts/Choice";
-import { useCommit, useEditing, useShot } from "../parts/editing";
+import { useEditing, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
 import { tell } from "../parts/messages";
+import { commitInView } from "../view/framing";
 import { Flaws, Outline, Standing } from "./ImportReport";
 
 type Asset = components["schemas"]["AssetSummary"];
@@ -36,7 +37,6 @@ const UPS = [
 /** Brings a file in: pick or drop it, say what its unit and its up axis are, and it stands in the shot. */
 export function ImportDialog({ open, close }: { open: boolean; close: () => void }) {
   const editing = useEditing();
-  const commit = useCommit();
   const queries = useQueryClient();
   const [asset, setAsset] = useState<Asset | null>(null);
   const [busy, setBusy] = useState(false);
@@ -82,9 +82,11 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
 
   function add(made: { id: string; patch: Patch }) {
     const away = first && instead ? removeItem(editing.documents.getState().shot, first.id) : [];
-    commit(`import ${asset ? nameOf(asset) : "a file"}`, [...away, ...made.patch]);
-    editing.session.setState({ chosen: made.id });
+    const label = `import ${asset ? nameOf(asset) : "a file"}`;
     leave();
+    void commitInView(editing, label, [...away, ...made.patch], made.id).then(() =>
+      editing.session.setState({ chosen: made.id }),
+    );
   }
 
   function addDrawing() {

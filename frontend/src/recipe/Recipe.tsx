@@ -12,6 +12,7 @@ import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
 import { usePanel } from "../parts/usePanel";
 import { useReorder } from "../parts/useReorder";
+import { bringIntoView } from "../view/framing";
 import { GeometryCard } from "./GeometryCard";
 import { ImportDialog } from "./ImportDialog";
 import { ItemCards } from "./ItemCards";
@@ -98,12 +99,19 @@ function Chosen({ id, item }: { id: string; item: Item }) {
   function itemCommands(): (readonly [string, () => void])[] {
     const shot = () => editing.documents.getState().shot;
     const copy = () => copyChosen(editing, id);
-    if (item.kind !== "shape") return [["Copy it", copy]];
+    const view = () => void bringIntoView(editing, [id]);
+    if (item.kind !== "shape") {
+      return [
+        ["Copy it", copy],
+        ["Bring it into view", view],
+      ];
+    }
     const here = Math.round(editing.session.getState().frame);
     const seen = manifest?.items.some((one) => one.item === id) ?? true;
     const word = seen ? "Hide" : "Show";
     return [
       ["Copy it", copy],
+      ["Bring it into view", view],
       [`${word} it`, () => commit(`${word.toLowerCase()} ${item.name}`, showShape(shot(), id, !seen, null))],
       [
         `${word} it from this frame on`,

@@ -2,15 +2,16 @@ import { useQuery } from "@tanstack/react-query";
 import { answered, api } from "../api/client";
 import type { components } from "../api/schema";
 import type { Patch } from "../document/types";
-import { useCommit, useEditing } from "../parts/editing";
+import { useEditing } from "../parts/editing";
 import { tell } from "../parts/messages";
+import { commitInView } from "../view/framing";
 
 export type Starter = components["schemas"]["StarterOut"];
 
 /** The starters there are, and what lays one on a shape as it stands at the frame in view. */
 export function useStarters(): { starters: Starter[]; lay: (starter: Starter, shape: string) => Promise<void> } {
-  const { documents, session } = useEditing();
-  const commit = useCommit();
+  const editing = useEditing();
+  const { documents, session } = editing;
   const { data } = useQuery({ queryKey: ["starters"], queryFn: () => answered(api.GET("/api/starters")) });
 
   async function lay(starter: Starter, shape: string) {
@@ -19,7 +20,7 @@ export function useStarters(): { starters: Starter[]; lay: (starter: Starter, sh
     const body = { revision, patch: [], frame: Math.round(session.getState().frame), item: shape };
     try {
       const made = await answered(api.POST("/api/shots/{shot_id}/starters/{starter}", { params, body }));
-      commit(`lay ${starter.name}`, made.patch as Patch);
+      await commitInView(editing, `lay ${starter.name}`, made.patch as Patch, shape);
       session.setState({ field: made.field });
       tell(`${starter.name} is laid on ${shot.items[shape]?.name}. Change first: ${starter.first}.`);
     } catch (fault) {

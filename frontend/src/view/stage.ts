@@ -125,6 +125,16 @@ export class Stage {
     if (this.shines) this.glow.draw(this.renderer, this.scene, this.camera, this.shapes);
   }
 
+  /** The free view looks at a place, the way it does, from where a thing of a size fills a good part of the picture. */
+  freeTo(middle: [number, number, number], size: number): void {
+    const away = this.freeCamera.position.clone().sub(this.orbit.target).normalize();
+    const distance = Math.max(0.05, (0.75 * size) / Math.tan((this.freeCamera.fov * Math.PI) / 360));
+    this.orbit.target.set(...middle);
+    this.freeCamera.position.copy(this.orbit.target).addScaledVector(away, distance);
+    this.orbit.update();
+    this.draw();
+  }
+
   /** Free view starts where the shot's camera is, looking at what it looked at. */
   freeFromCamera(): void {
     if (this.freed) return;

@@ -6,10 +6,12 @@ import hashlib
 import os
 import shutil
 import subprocess
+import sys
 from glob import glob
 from pathlib import Path
 
 from windsock.commands.say import Trouble, say
+from windsock.processes.confined import clean_environment
 
 ROOT = Path(__file__).parents[3]
 HOME = ROOT / ".windsock"
@@ -59,6 +61,35 @@ def ensure_frontend() -> None:
         say("Building the front end ...")
         _run(["npm", "run", "build", "--silent"], FRONTEND, "build.log")
         _mark(built)
+
+
+def ensure_kernels() -> None:
+    """Every compiled kernel that the demo, the starters and each kind call, so that nobody waits for the compiler."""
+    core = ROOT / "src" / "windsock" / "core"
+    sources = [
+        *sorted(core.rglob("*.py")),
+        ROOT / "src" / "windsock" / "demo" / "compiling.py",
+        ROOT / "requirements.lock",
+    ]
+    made = _stamp("kernels", sources)
+    if made.exists():
+        return
+    say("Compiling what computes; this takes a minute or two, once for a version ...")
+    command = [sys.executable, "-m", "windsock.demo.compiling"]
+    with (HOME / "kernels.log").open("w") as log:
+        process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=log, text=True, env=clean_environment())
+        assert process.stdout is not None
+        told = 0
+        for line in process.stdout:
+            done, _, total = line.split(":")[0].partition(" of ")
+            if done.isdecimal() and total.strip().isdecimal() and 10 * int(done) // int(total) > told:
+                told = 10 * int(done) // int(total)
+                say(f"  {10 * told} %")
+        if process.wait():
+            # It works without: kernels are then compiled when they are first called.
+            say(f"Not all could be compiled ahead; {HOME / 'kernels.log'} says why. The first pictures take longer.")
+            return
+    _mark(made)
 
 
 def _postgres_folder() -> Path | None:

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TextIO
 
 from windsock.commands.cluster import data_folder
-from windsock.commands.machine import HOME, ensure_frontend, ensure_postgres
+from windsock.commands.machine import HOME, ensure_frontend, ensure_kernels, ensure_postgres
 from windsock.commands.say import Trouble, say
 from windsock.commands.stack import Stack
 
@@ -26,6 +26,7 @@ def start(words: list[str]) -> int:
         raise Trouble("A port lies between 1 and 65535. Nothing was started.")
     programs = ensure_postgres()
     ensure_frontend()
+    ensure_kernels()
     data = data_folder(asked.data.resolve())
     with _opened(data / "running") as running:
         try:

@@ -77,6 +77,7 @@ class Request(BaseModel):
     ahead: bool = False
     field: str = ""
     item: str = ""
+    items: list[str] = []
     place: tuple[float, float, float] = (0.0, 0.0, 0.0)
     step_by: int = 1
     name: str = ""
@@ -274,7 +275,7 @@ class Desk:
             strip = cover(evaluator, shot, request.field, request.item, request.step_by)
             return Reply(data=np.stack([strip.inside, strip.band], axis=1).round(5).tolist()), ()
         if request.kind == "bounds":
-            return Reply(data=standing_box(evaluator, shot, request.frame, request.item)), ()
+            return Reply(data=standing_box(evaluator, shot, request.frame, request.items)), ()
         if request.kind == "findings":
             return Reply(data=[plain(finding) for finding in find_all(evaluator, shot)]), ()
         if request.kind == "probe":

@@ -15,6 +15,7 @@ from windsock.web.assets import assets
 from windsock.web.events import events
 from windsock.web.findings import findings
 from windsock.web.frames import frames
+from windsock.web.framing import framing
 from windsock.web.jobs import jobs
 from windsock.web.openapi import tidied
 from windsock.web.pages import pages
@@ -34,7 +35,7 @@ def create_app(database: str, socket: Path, cache: Path, exports: Path) -> APIFl
     app.extensions["windsock"] = Service(Database(database), EvaluatorClient(socket), Queue(database), cache, exports)
     guard.register(app)
     problems.register(app)
-    for blueprint in (projects, shots, frames, findings, starters, jobs, events, assets, pictures, pages):
+    for blueprint in (projects, shots, frames, findings, starters, framing, jobs, events, assets, pictures, pages):
         app.register_blueprint(blueprint)
     return app
 

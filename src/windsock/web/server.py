@@ -11,6 +11,7 @@ import json
 import logging
 import signal
 import sys
+from typing import Any
 
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
@@ -33,7 +34,7 @@ class TooLarge(Error):
     code = 413
     reason = "Request Entity Too Large"
 
-    def to_response(self, ident: str | None = None) -> tuple[str, list[tuple[str, str]], bytes]:
+    def to_response(self, ident: str | None = None) -> Any:
         """As the application itself answers."""
         del ident
         body = {
@@ -88,7 +89,7 @@ def main() -> None:
         ident="Wind Sock",
         clear_untrusted_proxy_headers=True,
     )
-    server.channel_class = Channel
+    server.channel_class = Channel  # pyright: ignore
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     try:
         server.run()

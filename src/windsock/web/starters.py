@@ -61,7 +61,7 @@ def lay_starter(shot_id: str, starter: str, json_data: LayWish):
     """The edit that lays a starter on a shape, in the shape's own size. Nothing is changed yet."""
     if starter not in STARTERS:
         raise Missing("There is no starter of this name. Nothing was changed. Choose one of those in the list.")
-    asked = Request(kind="bounds", frame=json_data.frame, item=json_data.item, browser=browser())
+    asked = Request(kind="bounds", frame=json_data.frame, items=[json_data.item], browser=browser())
     reply, _ = service().ask_about(shot_id, json_data.revision, asked)
     bounds = Bounds(**reply.data)  # pyright: ignore
     _, document = service().document(shot_id, json_data.revision)

@@ -83,7 +83,7 @@ class Shot(Declared):
     def placement(self, item: str, at: Moment) -> Matrix:
         """(4, 4) matrix from an item's space to the world."""
         thing = self.items[item]
-        stands = self._carrying(item, at)
+        stands = self.carrying(item, at)
         if not isinstance(thing, (Shape, Controller, Path)):
             return stands
         x, y, z = (max(abs(factor), 1e-6) for factor in at(thing.scale))
@@ -91,13 +91,13 @@ class Shot(Declared):
         matrix[:3, 3] -= matrix[:3, :3] @ np.array(at(thing.pivot))
         return matrix
 
-    def _carrying(self, item: str, at: Moment) -> Matrix:
+    def carrying(self, item: str, at: Moment) -> Matrix:
         """(4, 4) matrix from the space in which an item carries others to the world: moved and turned, not stretched."""
         thing = self.items[item]
         own = placement(at(thing.place), at(thing.turn), (1.0, 1.0, 1.0))
-        stands = own if thing.parent is None else self._carrying(thing.parent, at) @ own
+        stands = own if thing.parent is None else self.carrying(thing.parent, at) @ own
         if thing.aim is not None:
-            target = self._carrying(thing.aim, at)[:3, 3]
+            target = self.carrying(thing.aim, at)[:3, 3]
             stands[:3, :3] = aimed(stands[:3, 3], target) @ own[:3, :3]
         return stands
 

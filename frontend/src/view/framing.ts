@@ -1,0 +1,45 @@
+import { answered, api } from "../api/client";
+import type { Patch } from "../document/types";
+import type { Editing } from "../parts/editing";
+import { tell } from "../parts/messages";
+
+type Seen = { patch: Patch; middle: [number, number, number]; size: [number, number, number] };
+
+async function seen(editing: Editing, patch: Patch, items: string[], always: boolean): Promise<Seen> {
+  const { id, revision } = editing.documents.getState();
+  const { frame } = editing.session.getState();
+  const told = patch.map(({ op, path, value = null }) => ({ op, path, value }));
+  const body = { revision, patch: told, frame, items, always };
+  return (await answered(
+    api.POST("/api/shots/{shot_id}/into-view", { params: { path: { shot_id: id } }, body }),
+  )) as Seen;
+}
+
+/** Make an edit; where what it adds would not be in the picture, the same edit brings the camera to it. */
+export async function commitInView(editing: Editing, label: string, patch: Patch, item: string): Promise<void> {
+  let framed: Patch = [];
+  try {
+    framed = (await seen(editing, patch, [item], false)).patch;
+  } catch {
+    // What cannot be looked at yet is added all the same; Bring into view does the rest.
+  }
+  editing.documents.getState().commit(label, [...patch, ...framed]);
+}
+
+/** Bring things into view: an edit of the camera, or the free view where that is looked through. */
+export async function bringIntoView(editing: Editing, items: string[]): Promise<void> {
+  try {
+    const told = await seen(editing, [], items, true);
+    if (editing.session.getState().through === "free") {
+      editing.stage.current?.freeTo(told.middle, Math.hypot(...told.size));
+      return;
+    }
+    if (told.patch.length === 0) {
+      tell("The shot has no camera to bring it into view with. Add one, or look freely.");
+      return;
+    }
+    editing.documents.getState().commit("bring into view", told.patch);
+  } catch (fault) {
+    tell(fault instanceof Error ? fault.message : String(fault));
+  }
+}
