@@ -115,6 +115,7 @@ def recover(stack: Stack, seconds: float = 60.0) -> None:
     """Watch until all runs and answers again. The pauses between restarts are those of the first time."""
     for name in VICTIMS[:3]:
         getattr(stack, name)._stops.clear()
+        getattr(stack, name)._again = min(getattr(stack, name)._again, time.monotonic())
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         stack.watch()

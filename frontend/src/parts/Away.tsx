@@ -25,6 +25,6 @@ export function Away() {
 }
 
 const Notice = styled.div`
-  position: fixed; z-index: 30; left: 50%; top: 50px; transform: translateX(-50%); max-width: min(720px, 90vw); display: grid; gap: 6px;
+  position: fixed; z-index: 30; left: 50%; bottom: 12px; transform: translateX(-50%); max-width: min(720px, 90vw); display: grid; gap: 6px;
   padding: 8px 14px; background: var(--card); border: 1px solid var(--signal); border-radius: 3px;
 `;

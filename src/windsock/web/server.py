@@ -9,8 +9,8 @@ from __future__ import annotations
 import argparse
 import json
 import logging
+import os
 import signal
-import sys
 from typing import Any
 
 from waitress.channel import HTTPChannel
@@ -90,11 +90,9 @@ def main() -> None:
         clear_untrusted_proxy_headers=True,
     )
     server.channel_class = Channel  # pyright: ignore
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    try:
-        server.run()
-    except (KeyboardInterrupt, SystemExit):
-        server.close()
+    # What is under way is given up: edits are transactions, and pages ask again.
+    signal.signal(signal.SIGTERM, lambda *_: os._exit(0))
+    server.run()
 
 
 if __name__ == "__main__":
