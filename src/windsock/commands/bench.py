@@ -30,6 +30,7 @@ ENTRIES = {
     "copies-200k": ("pieces", "copies_200k"),
     "copies-edit": ("pieces", "copies_edit"),
     "release-any": ("pieces", "release_any"),
+    "fairness": ("sharing", "fairness"),
 }
 """For each entry the module in bench/ and the function in it."""
 

@@ -105,7 +105,7 @@ class Supervised:
         for process in (self._standing_by, self._process):
             if process is not None:
                 try:
-                    process.wait(10)
+                    process.wait(4)
                 except subprocess.TimeoutExpired:
                     process.kill()
                     process.wait()

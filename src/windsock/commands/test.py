@@ -10,9 +10,12 @@ import time
 from windsock.commands.machine import FRONTEND, ROOT, ensure_browser, ensure_frontend, ensure_postgres
 from windsock.commands.say import complain, say
 
+AT_ONCE = ["-q", "-n", "2", "--dist", "loadfile", "--durations", "15"]
+"""Two files of tests at a time, each with processes of its own."""
+
 
 def test(words: list[str]) -> int:
-    """Run every check, then the tests. Arguments go to pytest, and then only pytest runs."""
+    """Run every check, then the tests, as many at once as there are cores. Arguments go to pytest, and then only pytest runs."""
     ensure_postgres()
     ensure_browser()
     ensure_frontend()
@@ -33,5 +36,5 @@ def test(words: list[str]) -> int:
                 complain((done.stdout + done.stderr)[-6000:])
                 return 1
     return subprocess.run(
-        [sys.executable, "-m", "pytest", *(words or ["-q"])], cwd=ROOT, env=os.environ, check=False
+        [sys.executable, "-m", "pytest", *(words or AT_ONCE)], cwd=ROOT, env=os.environ, check=False
     ).returncode

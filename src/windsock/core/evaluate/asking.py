@@ -133,6 +133,9 @@ class Asked:
         bands: list[JsonValue] = [plan.band(field) for field in used]
         return fingerprint("beats", [plan.definition(field, self.item) for field in used], bands)
 
+    def carried_key(self) -> str:
+        return fingerprint("carried", self.scene.plan.standing(self.item), self.scene.plan.timing())
+
     def carried(self, seconds: Values) -> Values:
         plan, shot = self.scene.plan, self.scene.shot
         if not plan.moves(self.item):

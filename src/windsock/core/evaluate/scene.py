@@ -53,7 +53,7 @@ class SceneAt:
         self._past = past
         self._still = still
         self._placements: dict[str, Matrix] = {}
-        self._field_keys: dict[str, str] = {}
+        self._field_keys: dict[tuple[str, str], str] = {}
         self._earlier: dict[float, SceneAt] = {}
         self._values: dict[tuple[str, Elements], Values] = {}
 
@@ -176,14 +176,15 @@ class SceneAt:
 
     def field_key(self, field: str, subject: Subject) -> str:
         """A fingerprint of the sentence of a field, of where the items stand that it measures from, and of its past."""
-        if field not in self._field_keys:
+        name = (field, subject.item)
+        if name not in self._field_keys:
             told = self.shot.fields[field]
             stands = [self.placement(item).tolist() for item in told.items()]
             reads = [source.reads(self, subject) for _, source in in_order(told.sources)]
             past = None if told.memory is None else [self.plan.definition(field, subject.item), self.at.seconds]
             sources = {name: self.plan.resolved(source, self.at) for name, source in told.sources.items()}
-            self._field_keys[field] = self.key(sources, stands, reads, past, subject.item)
-        return self._field_keys[field]
+            self._field_keys[name] = self.key(sources, stands, reads, past, subject.item)
+        return self._field_keys[name]
 
     def crossed(self, field: str, subject: Subject) -> tuple[Values, str]:
         """See `Scene`."""

@@ -75,7 +75,7 @@ class Release(StepBase):
         seconds, reached_key = here.ask.reached(bodies)
         stands = [here.ask.placement_at_start(item).tolist() for item in self.items()]
         settings = self.model_dump(mode="json", exclude={"rank", "on", "part", "amount"})
-        told = [settings, reached_key, stands, bodies.content()]
+        told = [settings, reached_key, here.ask.carried_key(), stands, bodies.content()]
         return Problem(told, lambda: self._solved(part, seconds, here))
 
     def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:

@@ -168,7 +168,7 @@ class Scatter(WeightedStep):
         stance, at = stance_of(here.matrix), here.at
         off = self.on_what in ("volume", "path")
         moment = at.resolved([self.count, self.path, self.on_what, self.by, self.seed, self.stand])
-        lines = [here.ask.placement(item).tolist() for item in self.items()] if off else []
+        lines = [here.matrix.tolist(), *self._lines(here)] if off else []
         key = f"{moment} {stance.stretch.tolist()} {lines} {at.seconds if off else ''}"
         places = here.ask.kept(
             key,
@@ -186,6 +186,11 @@ class Scatter(WeightedStep):
         copies = self._stood(places, share, mesh_key, here, stance)
         self._refuse_heavy(copies)
         return Part(self._lifted(places, mesh_key, here, stance), self.look, "hidden", copies=copies)
+
+    def _lines(self, here: Here) -> list[object]:
+        """What the places along a path depend on beside the settings."""
+        stands: list[object] = [here.ask.placement(item).tolist() for item in self.items()]
+        return stands + [here.ask.course(path).places.tolist() for path in self.paths()]
 
     def _placed(self, mesh: Mesh, along: Values, stance: Stance) -> Placed:
         up = stance.level_directions(mesh.normals)

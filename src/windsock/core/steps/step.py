@@ -119,6 +119,10 @@ class Asking(Protocol):
         """(k, 4, 4) the subject's placement at each second."""
         ...
 
+    def carried_key(self) -> str:
+        """What that, and the seconds of the shot's frames, depend on."""
+        ...
+
     def told(self, parameter: NumberParameter, seconds: Values) -> Values:
         """(k,) what a parameter is at each second."""
         ...

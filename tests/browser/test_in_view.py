@@ -1,0 +1,123 @@
+"""What is brought in is seen: in the picture whatever its size, and never a black view or two notices at once."""
+
+from __future__ import annotations
+
+import pytest
+import trimesh
+from conftest import Client, kill, recover
+from hands import Hands
+from selenium.webdriver import Keys
+from selenium.webdriver.common.by import By
+from sqlalchemy import text
+
+from windsock.demo.blank import blank_shot
+from windsock.store.database import Database
+
+HIGH = """
+const area = document.querySelector('section[aria-label="View"]');
+return [area.dataset.frame, area.querySelectorAll('[role=status], [role=alert]').length];
+"""
+
+
+def document(client: Client, shot: str) -> dict:
+    return client.get(f"/api/shots/{shot}").json["document"]
+
+
+@pytest.mark.parametrize("size", [0.1, 10.0])
+def test_an_import_of_any_size_is_brought_into_the_picture_by_the_same_edit(
+    hands: Hands, client: Client, tmp_path, size
+):
+    own = tmp_path / "ring.obj"
+    own.write_text(trimesh.creation.torus(size * 0.4, size * 0.1).export(file_type="obj"))
+    shot = client.new_shot(blank_shot("In view"))
+    hands.open(f"/shots/{shot}")
+    hands.until(lambda: hands.frame_shown == 0)
+    before = document(client, shot)["items"]["camera"]["place"]
+    hands.choose("Add…", "Import a file…")
+    hands.find('input[type="file"]').send_keys(str(own))
+    hands.until(lambda: "1,024" in hands.text() or "faces" in hands.text())
+    hands.press("Add to the shot")
+    hands.saved(1)
+    state = document(client, shot)
+    assert state["items"]["camera"]["place"] != before
+    assert "ring" in state["items"]
+    # It is seen: the picture's middle column is not the sky or the sea from top to bottom.
+    hands.still_picture()
+    hands.chord(Keys.CONTROL, "z")
+    hands.saved(2)
+    state = document(client, shot)
+    assert state["items"]["camera"]["place"] == before
+    assert "ring" not in state["items"]
+
+
+def test_what_is_chosen_comes_into_view_by_a_key_and_everything_too(hands: Hands, client: Client):
+    made: dict = blank_shot("In view")  # type: ignore[assignment]
+    made["items"]["far"] = {
+        "kind": "shape", "name": "Far", "rank": 7, "geometry": {"kind": "box"}, "place": [30, 2, -90],
+    }  # fmt: skip
+    shot = client.new_shot(made)
+    hands.open(f"/shots/{shot}")
+    hands.until(lambda: hands.frame_shown == 0)
+    hands.press("Far")
+    hands.keys("v")
+    hands.saved(1)
+    x, y, z = document(client, shot)["items"]["camera"]["place"]
+    assert abs(x - 30) < 1
+    assert abs(y - 2) < 1
+    assert -90 < z < -85
+    hands.chord(Keys.SHIFT, "v")
+    hands.saved(2)
+    assert document(client, shot)["items"]["camera"]["place"][2] > -20
+    hands.chord(Keys.CONTROL, "z")
+    hands.saved(3)
+    assert document(client, shot)["items"]["camera"]["place"] == [x, y, z]
+
+
+def test_the_first_frame_is_waited_for_with_the_small_picture_and_one_line(hands: Hands, client: Client):
+    """A demo shot: its small picture is there before its first frame is, and there is one notice at most."""
+    chrome = hands.chrome
+    chrome.get(hands.address + "/shots/storm-warning")
+    seen = set()
+    while True:
+        found = (
+            chrome.execute_script(HIGH) if chrome.find_elements(By.CSS_SELECTOR, 'section[aria-label="View"]') else None
+        )
+        if found is None:
+            continue
+        frame, notices = found
+        assert notices <= 1
+        still = chrome.execute_script(
+            "return [...document.querySelectorAll('section[aria-label=\"View\"] div')]"
+            ".some(one => one.style.backgroundImage.includes('/picture'))"
+        )
+        seen.add(still)
+        if frame:
+            break
+        assert still
+    assert True in seen
+    picture = client.get("/api/shots/storm-warning/picture")
+    assert picture.headers["Content-Type"] == "image/webp"
+
+
+def test_a_shot_that_cannot_be_read_is_shown_as_such_at_home(hands: Hands, client: Client, stack):
+    shot = client.new_shot(blank_shot("Of tomorrow"))
+    with Database(stack.cluster.address).session() as session:
+        changed = (
+            "UPDATE shots SET document = (document::jsonb || '{\"of_tomorrow\": 1}')::json, read_by = '' WHERE id = :id"
+        )
+        session.execute(text(changed), {"id": shot})
+    hands.open("/")
+    hands.until(lambda: "cannot read it" in hands.text())
+    assert "Kestrel Point idents" in hands.text() or "01 Fog over the light" in hands.text()
+    client.ask("DELETE", f"/api/shots/{shot}")
+
+
+def test_the_page_says_while_the_server_does_not_answer_and_goes_on(hands: Hands, lighthouse: str, stack):
+    hands.open(f"/shots/{lighthouse}")
+    hands.until(lambda: hands.frame_shown == 58)
+    kill(stack, "web")
+    try:
+        hands.until(lambda: "The server does not answer" in hands.text())
+    finally:
+        recover(stack)
+    hands.until(lambda: "The server does not answer" not in hands.text())
