@@ -53,4 +53,7 @@ def _greedy(stack: Stack, ended: Event, numbers: count) -> None:
         number = next(numbers)
         wish = {"revision": 0, "frame": 20 + (number * 0.377) % 80, "view": f"v{number % GREEDY}", "wish": number}
         connection.request("POST", SHOT, json.dumps(wish).encode(), headers)
-        connection.getresponse().read()
+        reply = connection.getresponse()
+        reply.read()
+        if reply.status == 429:
+            time.sleep(float(reply.headers.get("Retry-After", 1)))

@@ -30,6 +30,13 @@ settings.register_profile("ours", deadline=None, derandomize=True)
 settings.load_profile("ours")
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Where tests run beside each other: one process for those in the browser, and a file at a time for the others."""
+    for item in items:
+        folder = item.path.parent.name
+        item.add_marker(pytest.mark.xdist_group(folder if folder == "browser" else str(item.path)))
+
+
 @dataclass
 class Answer:
     """A reply of the API."""
@@ -90,6 +97,14 @@ class Client:
         made = self.post(f"/api/projects/{project}/shots", {"document": document})
         assert made.status == 201, made.body
         return made.json["id"]
+
+
+def make_reachable(folder: Path) -> None:
+    """Let the database's user go through the folders that a test has of its own."""
+    for one in (folder, *folder.parents):
+        if one == Path(tempfile.gettempdir()):
+            break
+        one.chmod(0o755)
 
 
 def start_stack(folder: Path) -> Stack:

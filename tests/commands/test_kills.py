@@ -10,7 +10,7 @@ import threading
 import time
 import zipfile
 
-from conftest import VICTIMS, Client, kill, recover, start_stack
+from conftest import VICTIMS, Client, kill, make_reachable, recover, start_stack
 from shots import cut_ball
 
 KILLS = int(os.environ.get("WINDSOCK_KILLS", "30"))
@@ -59,8 +59,7 @@ def patiently(ask, seconds: float = 60.0):
 
 def test_kills_at_random(tmp_path_factory):
     folder = tmp_path_factory.mktemp("kills")
-    for parent in (folder, folder.parent, folder.parent.parent):
-        parent.chmod(0o755)
+    make_reachable(folder)
     stack = start_stack(folder)
     client = Client(stack.address)
     rng = random.Random(20)

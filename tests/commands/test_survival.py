@@ -8,7 +8,7 @@ import time
 from pathlib import Path
 
 import pytest
-from conftest import Client, kill, recover, start_stack
+from conftest import Client, kill, make_reachable, recover, start_stack
 from shots import cut_ball
 
 from windsock.commands.cluster import Cluster
@@ -18,8 +18,7 @@ from windsock.commands.stack import Stack
 @pytest.fixture
 def own_stack(tmp_path_factory):
     folder = tmp_path_factory.mktemp("survival")
-    for parent in (folder, folder.parent, folder.parent.parent):
-        parent.chmod(0o755)
+    make_reachable(folder)
     made = start_stack(folder)
     yield made
     made.stop()
@@ -117,8 +116,7 @@ def test_a_database_that_a_killed_start_left_running_is_taken_over(own_stack: St
 
 def test_half_a_cluster_is_made_anew(tmp_path_factory):
     folder = tmp_path_factory.mktemp("half")
-    for parent in (folder, folder.parent, folder.parent.parent):
-        parent.chmod(0o755)
+    make_reachable(folder)
     (folder / "cluster.new999").mkdir()
     (folder / "cluster.new999" / "PG_VERSION").write_text("15")
     stack = start_stack(folder)
@@ -131,8 +129,7 @@ def test_half_a_cluster_is_made_anew(tmp_path_factory):
 
 def test_nothing_is_left_running(tmp_path_factory):
     folder = tmp_path_factory.mktemp("gone")
-    for parent in (folder, folder.parent, folder.parent.parent):
-        parent.chmod(0o755)
+    make_reachable(folder)
     stack = start_stack(folder)
     stack.stop()
     listed = subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout

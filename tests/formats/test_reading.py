@@ -174,7 +174,7 @@ def test_a_file_is_read_by_a_child_once_and_what_it_holds_is_kept(tmp_path, monk
 def test_a_reader_that_dies_or_never_ends_harms_nothing(command, says, tmp_path, monkeypatch):
     run = subprocess.run
     monkeypatch.setattr(reading, "READING_SECONDS", 1.0)
-    monkeypatch.setattr(reading.subprocess, "run", lambda told, **given: run([told[0], *command], **given))
+    monkeypatch.setattr(reading.subprocess, "run", lambda told, **given: run([sys.executable, *command], **given))
     with pytest.raises(Refusal, match=says):
         reading.read_apart(tmp_path / "a.obj", "obj", tmp_path / "a.read")
 

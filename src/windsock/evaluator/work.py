@@ -218,6 +218,9 @@ class Desk:
                 with self._readers.turn(request.browser, False, watch):
                     return self._about_file(request), ()
             named = self._shots.of(request)
+            ready = self._ready(request, named.name)
+            if ready is not None:
+                return Reply(), ready
             for asset in named.assets:
                 if not self._assets.is_read(asset):
                     with self._readers.turn(request.browser, False, watch):
@@ -257,6 +260,12 @@ class Desk:
                         watch.cancel()
         self._turns.look_again()
 
+    def _ready(self, request: Request, name: str) -> Content | None:
+        """The reply for a frame that was bundled before: nobody waits for a turn for that."""
+        if request.kind != "frame" or not request.base:
+            return None
+        return self._bundler.ready(_asked(request, name), set(request.held))
+
     def _about_file(self, request: Request) -> Reply:
         if request.kind == "lines":
             return Reply(data=lines_of(self._assets.drawing(request.asset), request.frame))
@@ -291,10 +300,10 @@ class Desk:
 
     def _frame(self, request: Request, name: str, shot: Shot, evaluator: Evaluator) -> tuple[Reply, Content]:
         heat = Heat(*request.heat) if request.heat else None
-        asked = f"{name} {request.frame} {request.heat}" if request.base else ""
+        asked = _asked(request, name) if request.base else ""
         held = set(request.held)
         started = time.perf_counter()
-        ready = self._bundler.ready(asked, held) if asked else None
+        ready = self._ready(request, name)  # it may have been made while its turn was waited for
         if ready is not None:
             return Reply(), ready
         long = evaluator.to_find(shot, request.frame)
@@ -308,6 +317,11 @@ class Desk:
         frame = evaluator.frame(shot, request.frame, heat=heat)
         seconds = time.perf_counter() - started
         return Reply(seconds=seconds), self._bundler.bundle(shot, frame, held, asked)
+
+
+def _asked(request: Request, name: str) -> str:
+    """A name for a frame of a shot as it is asked for."""
+    return f"{name} {request.frame} {request.heat}"
 
 
 MOST_LINES, MOST_LINE_POINTS = 24, 400

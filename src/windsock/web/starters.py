@@ -6,8 +6,10 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel
 
 from windsock.core.declarations import Id
+from windsock.core.document.items import Shape
 from windsock.core.document.patches import Operation
 from windsock.core.document.shot import parse_shot
+from windsock.core.refusals import Refusal
 from windsock.demo.starters import STARTERS, Bounds, laid
 from windsock.evaluator.work import Request
 from windsock.store.editing import Missing
@@ -61,9 +63,12 @@ def lay_starter(shot_id: str, starter: str, json_data: LayWish):
     """The edit that lays a starter on a shape, in the shape's own size. Nothing is changed yet."""
     if starter not in STARTERS:
         raise Missing("There is no starter of this name. Nothing was changed. Choose one of those in the list.")
+    _, document = service().document(shot_id, json_data.revision)
+    shot = parse_shot(document)
+    if not isinstance(shot.items.get(json_data.item), Shape):
+        raise Refusal("The shape is no longer in the shot. Nothing was changed. Choose another one.")
     asked = Request(kind="bounds", frame=json_data.frame, items=[json_data.item], browser=browser())
     reply, _ = service().ask_about(shot_id, json_data.revision, asked)
     bounds = Bounds(**reply.data)  # pyright: ignore
-    _, document = service().document(shot_id, json_data.revision)
-    laying = laid(starter, parse_shot(document), json_data.item, bounds)
+    laying = laid(starter, shot, json_data.item, bounds)
     return {"patch": laying.patch, "field": laying.field}

@@ -97,3 +97,13 @@ def test_fields_with_a_past_on_two_shapes_that_are_alike_are_each_its_own():
     (own,) = (item.body.mesh for item in evaluator().frame(parsed(alone), 50).draw)
     beside = next(item.body.mesh for item in one.frame(parsed(document), 50).draw if item.item == "ball")
     assert np.array_equal(own.points, beside.points)
+
+
+@pytest.mark.parametrize("spacing", [0.2, 0.5])
+def test_copies_by_spacing_whose_size_a_field_rules_follow_the_spacing(spacing):
+    step = {"kind": "scatter", "by": "spacing", "spacing": 0.3, "field": "front", "size_by": {"field": "front"}}
+    document = recipe_shot(step | {"makes": "copies"}, parts=("copies",))
+    one = evaluator()
+    held_against_fresh(one, document)
+    document["items"]["ball"]["recipe"]["steps"]["s1"]["spacing"] = spacing
+    held_against_fresh(one, document)

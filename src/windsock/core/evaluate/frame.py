@@ -268,9 +268,8 @@ class Evaluator(Measured):
                 solved_key = scene.key("solved", step.kind, problem.key)
                 made_for.append(solved_key)
                 missing = self._keeper.stored(solved_key) is None
-                here = replace(
-                    here, solved=self._keeper.solution(solved_node(subject.item, step_id), solved_key, problem.solve)
-                )
+                solved = self._keeper.solution(solved_node(subject.item, step_id), solved_key, problem.solve)
+                here = replace(here, solved=solved, solved_key=solved_key)
                 if missing:
                     self._history.found(scene, subject.item, step_id)
             stands = [matrix.tolist() if step.worldly else stance_of(matrix).stretch.tolist()]

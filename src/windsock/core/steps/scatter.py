@@ -177,7 +177,7 @@ class Scatter(WeightedStep):
             ),
         )
         mesh = places.mesh
-        mesh_key = f"{here.subject.key} {here.key} {key}"
+        mesh_key = f"{here.subject.key} {here.key} {here.solved_key} {key}"
         weight = here.ask.weigh_step(mesh, mesh_key)
         weight = np.full(len(mesh.points), at(self.amount)) if weight is None else weight * at(self.amount)
         over = weight - places.chances[0]

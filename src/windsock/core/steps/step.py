@@ -132,7 +132,7 @@ class Asking(Protocol):
 class Here:
     """Where a step works: at which moment, where its subject stands, and what was solved for it.
 
-    key: what the part that it takes depends on. check: told how much of a long work is done; raises where it is cancelled.
+    key, solved_key: what the part that it takes and what was solved depend on. check: told how much of a long work is done; raises where it is cancelled.
     """
 
     at: Moment
@@ -142,6 +142,7 @@ class Here:
     key: str = ""
     check: Callable[[float], None] = lambda share: None
     solved: Arrays = field(default_factory=dict[str, NDArray[np.generic]])
+    solved_key: str = ""
 
 
 @dataclass(frozen=True, eq=False)

@@ -14,7 +14,7 @@ def lay(laying: Laying) -> None:
         "pattern": "gradient",
         "size": size,
         "octaves": 4,
-        "contrast": 45,
+        "contrast": 20,
         "evolution": 0.3,
     }
     laying.field = laying.add_field(
