@@ -8,7 +8,12 @@ import threading
 
 import pytest
 
-from windsock.evaluator.wire import prepared, receive, send
+from windsock.core.refusals import TooMuch
+from windsock.evaluator import wire
+from windsock.evaluator.client import EvaluatorClient
+from windsock.evaluator.process import _converse
+from windsock.evaluator.wire import REQUEST_LIMIT, has_gone, prepared, receive, send
+from windsock.evaluator.work import Reply, Request
 
 
 @pytest.fixture
@@ -38,3 +43,61 @@ def test_too_much_and_an_end_in_the_middle_are_said(pair):
     with pytest.raises(EOFError):
         receive(other, 1000)
     other.close()
+
+
+class Nothing:
+    """A desk that answers with nothing."""
+
+    def answer(self, request: Request, gone: object) -> tuple[Reply, tuple]:
+        del request, gone
+        return Reply(data=1), ()
+
+
+def conversation(monkeypatch, patience: float = 0.5) -> tuple[socket.socket, threading.Thread]:
+    monkeypatch.setattr(wire, "PATIENCE", patience)
+    ours, theirs = (prepared(one) for one in socket.socketpair())
+    thread = threading.Thread(target=_converse, args=(theirs, Nothing()), daemon=True)
+    thread.start()
+    return ours, thread
+
+
+def test_a_message_over_the_limit_is_refused_and_the_connection_ends(monkeypatch):
+    ours, thread = conversation(monkeypatch)
+    ours.sendall((REQUEST_LIMIT + 1).to_bytes(8, "little") + (0).to_bytes(8, "little"))
+    told, _ = receive(ours, 2**20)
+    assert "more at once" in Reply.model_validate_json(told).refused
+    thread.join(10)
+    assert not thread.is_alive()
+    assert has_gone(ours)
+
+
+def test_a_message_that_stops_in_its_middle_holds_nobody_for_ever(monkeypatch):
+    ours, thread = conversation(monkeypatch)
+    ours.sendall((100).to_bytes(8, "little") + (0).to_bytes(8, "little") + b"{")
+    thread.join(10)
+    assert not thread.is_alive()
+
+
+def test_one_who_never_reads_holds_nobody_for_ever(monkeypatch):
+    """A reply larger than the system holds for a reader who is gone in all but name."""
+    monkeypatch.setattr(wire, "PATIENCE", 0.5)
+    ours, theirs = (prepared(one) for one in socket.socketpair())
+    with pytest.raises(TimeoutError):
+        send(theirs, b"head", [bytes(64 * 2**20)])
+    ours.close()
+
+
+def test_a_question_over_the_limit_is_refused_before_it_is_sent(tmp_path):
+    client = EvaluatorClient(tmp_path / "nowhere", patience=0)
+    with pytest.raises(TooMuch, match="at once"):
+        client.ask(Request(kind="frame", document="x" * (REQUEST_LIMIT + 1)))
+
+
+def test_a_connection_at_rest_is_not_taken_for_gone(monkeypatch):
+    ours, _ = conversation(monkeypatch)
+    assert not has_gone(ours)
+    for _ in range(2):
+        send(ours, Request(kind="frame").model_dump_json().encode())
+        told, _ = receive(ours, 2**20)
+        assert Reply.model_validate_json(told).data == 1
+    ours.close()

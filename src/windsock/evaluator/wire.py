@@ -48,10 +48,8 @@ def wait_for_message(connection: socket.socket, seconds: float | None = None) ->
 def has_gone(connection: socket.socket) -> bool:
     """Whether the other side has closed the connection, as far as can be told while nothing is to be read from it."""
     try:
-        return connection.recv(1, socket.MSG_PEEK | socket.MSG_DONTWAIT) == b""
-    except BlockingIOError:
-        return False
-    except OSError:
+        return wait_for_message(connection, 0) and connection.recv(1, socket.MSG_PEEK) == b""
+    except (OSError, ValueError):
         return True
 
 
