@@ -30,6 +30,7 @@ settings.register_profile("ours", deadline=None, derandomize=True)
 settings.load_profile("ours")
 
 
+@pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Where tests run beside each other: one process for those in the browser, and a file at a time for the others."""
     for item in items:

@@ -15,6 +15,7 @@ from windsock.evaluator.work import Request
 from windsock.formats.importing import KINDS, READERS
 from windsock.formats.limits import FILE_LIMIT
 from windsock.store.models import Asset
+from windsock.web.guard import browser
 from windsock.web.problems import problem
 from windsock.web.service import service
 
@@ -104,7 +105,7 @@ def bring_file(digest: str, kind: str, name: str, content: bytes) -> AssetSummar
             return _summary(row)
     service().assets.lay_out(digest, kind, content)
     try:
-        reply, _ = service().ask(Request(kind="inspect", asset=digest))
+        reply, _ = service().ask(Request(kind="inspect", asset=digest, browser=browser()))
     except Refusal:
         service().assets.clear(digest)
         raise
@@ -150,7 +151,7 @@ class Lines(BaseModel):
 @assets.output(Lines)
 def drawing_lines(asset_hash: str, query_data: Height):
     """The outlines of an imported drawing as paths, its middle at the origin."""
-    reply, _ = service().ask(Request(kind="lines", asset=asset_hash, frame=query_data.height))
+    reply, _ = service().ask(Request(kind="lines", asset=asset_hash, frame=query_data.height, browser=browser()))
     return reply.data
 
 
