@@ -30,12 +30,10 @@ settings.register_profile("ours", deadline=None, derandomize=True)
 settings.load_profile("ours")
 
 
-@pytest.hookimpl(tryfirst=True)
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+def pytest_itemcollected(item: pytest.Item) -> None:
     """Where tests run beside each other: one process for those in the browser, and a file at a time for the others."""
-    for item in items:
-        folder = item.path.parent.name
-        item.add_marker(pytest.mark.xdist_group(folder if folder == "browser" else str(item.path)))
+    folder = item.path.parent.name
+    item.add_marker(pytest.mark.xdist_group(folder if folder == "browser" else str(item.path)))
 
 
 @dataclass
