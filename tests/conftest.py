@@ -30,12 +30,6 @@ settings.register_profile("ours", deadline=None, derandomize=True)
 settings.load_profile("ours")
 
 
-def pytest_itemcollected(item: pytest.Item) -> None:
-    """Where tests run beside each other: one process for those in the browser, and a file at a time for the others."""
-    folder = item.path.parent.name
-    item.add_marker(pytest.mark.xdist_group(folder if folder == "browser" else str(item.path)))
-
-
 @dataclass
 class Answer:
     """A reply of the API."""

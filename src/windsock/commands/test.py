@@ -10,8 +10,8 @@ import time
 from windsock.commands.machine import FRONTEND, ROOT, ensure_browser, ensure_frontend, ensure_postgres
 from windsock.commands.say import complain, say
 
-AT_ONCE = ["-q", "-n", "2", "--dist", "loadgroup", "--durations", "15"]
-"""Two at a time, each with processes of its own: the browser beside all else (`tests/conftest.py`)."""
+AT_ONCE = ["-q", "-n", "2", "--dist", "loadfile", "--durations", "15"]
+"""Two files of tests at a time, each with processes of its own."""
 
 
 def test(words: list[str]) -> int:
