@@ -91,6 +91,13 @@ def test_a_file_that_ends_within_its_faces_is_refused():
         read_mesh(ply_of("<")[:-9], "ply")
 
 
+@pytest.mark.parametrize("line", [b"property", b"property list", b"property list uchar int", b"element face"])
+def test_a_header_with_half_a_line_is_refused(line):
+    told = ply_of("<").replace(b"element face", line + b"\nelement face", 1)
+    with pytest.raises(Refusal, match=r"Nothing was imported\."):
+        read_mesh(told, "ply")
+
+
 def painted() -> dict:
     ramp = {"stops": {"a": {"at": 0, "colour": "#400000"}, "b": {"at": 1, "colour": "#30FF80"}}}
     document = cut_ball(step={"kind": "shade", "channel": "base_colour", "ramp": ramp})

@@ -82,7 +82,7 @@ def _header(text: str) -> tuple[str, list[Element]]:
             elements.append(Element(words[1], int(words[2]), [], []))
         elif words[:1] == ["property"] and elements:
             kinds = [SIZES.get(word, "") for word in words[1:-1] if word != "list"]
-            if not all(kinds) or len(kinds) != (2 if words[1] == "list" else 1):
+            if len(words) < 3 or not all(kinds) or len(kinds) != (2 if words[1] == "list" else 1):
                 return "", []
             if words[1] == "list":
                 elements[-1].lists.append((len(elements[-1].plain), kinds[0], kinds[1]))
