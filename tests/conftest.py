@@ -58,7 +58,7 @@ class Client:
         }
         request = urllib.request.Request(self.address + path, data=data, method=method, headers=named)
         try:
-            with urllib.request.urlopen(request, timeout=60) as reply:
+            with urllib.request.urlopen(request, timeout=150) as reply:
                 return Answer(reply.status, reply.read(), dict(reply.headers))
         except urllib.error.HTTPError as fault:
             return Answer(fault.code, fault.read(), dict(fault.headers))
@@ -119,7 +119,7 @@ def kill(stack: Stack, name: str) -> None:
     process.wait()
 
 
-def recover(stack: Stack, seconds: float = 60.0) -> None:
+def recover(stack: Stack, seconds: float = 180.0) -> None:
     """Watch until all runs and answers again. The pauses between restarts are those of the first time."""
     for name in VICTIMS[:3]:
         getattr(stack, name)._stops.clear()

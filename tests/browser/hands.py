@@ -23,7 +23,7 @@ class Hands:
     def open(self, path: str) -> None:
         self.chrome.get(self.address + path)
 
-    def until(self, check: Callable[[], Any], seconds: float = 40.0) -> Any:
+    def until(self, check: Callable[[], Any], seconds: float = 120.0) -> Any:
         deadline = time.monotonic() + seconds
         while True:
             try:

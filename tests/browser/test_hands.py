@@ -250,7 +250,7 @@ def test_what_somebody_else_does_appears_and_the_history_is_returned_to(hands: H
     first = hands.find("ol li:last-child button")
     first.click()
     hands.until(lambda: "As it was after edit 0" in hands.text())
-    hands.until(lambda: apart(hands.picture(), before) < 0.5 < apart(changed, before), 20)
+    hands.until(lambda: apart(hands.picture(), before) < 0.5 < apart(changed, before), 60)
     assert hands.revision == 2
     hands.press("Return to edit 0")
     hands.saved(3)

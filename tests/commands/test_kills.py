@@ -44,7 +44,7 @@ class Hand:
                 time.sleep(0.05)
 
 
-def patiently(ask, seconds: float = 60.0):
+def patiently(ask, seconds: float = 180.0):
     deadline = time.monotonic() + seconds
     while True:
         try:

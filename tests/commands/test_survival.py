@@ -24,7 +24,7 @@ def own_stack(tmp_path_factory):
     made.stop()
 
 
-def wait_for(check, seconds: float = 30.0):
+def wait_for(check, seconds: float = 120.0):
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         found = check()

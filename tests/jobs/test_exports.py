@@ -15,7 +15,7 @@ from shots import cut_ball
 from windsock.commands.stack import Stack
 
 
-def wait_for(check, seconds: float = 60.0):
+def wait_for(check, seconds: float = 240.0):
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         found = check()

@@ -15,7 +15,7 @@ from shots import cut_ball
 
 
 def raw(stack, method: str, path: str, body: bytes = b"", **headers: str) -> tuple[int, bytes]:
-    connection = http.client.HTTPConnection("127.0.0.1", stack.port, timeout=30)
+    connection = http.client.HTTPConnection("127.0.0.1", stack.port, timeout=120)
     named = {name.replace("_", "-"): value for name, value in headers.items()}
     connection.request(method, path, body=body or None, headers=named)
     reply = connection.getresponse()
@@ -100,7 +100,7 @@ def test_those_who_send_slowly_hold_nobody_up(stack, client):
     started = time.monotonic()
     for _ in range(20):
         assert client.get("/api/projects").status == 200
-    assert time.monotonic() - started < 20
+    assert time.monotonic() - started < 60
     for wire in wires:
         wire.close()
 
@@ -193,7 +193,7 @@ def test_work_stops_when_the_one_who_asked_is_gone(stack, client):
     until(lambda: not asker.get("/api/events").json["work"])
 
 
-def until(check, seconds: float = 20.0) -> None:
+def until(check, seconds: float = 120.0) -> None:
     deadline = time.monotonic() + seconds
     while not check():
         assert time.monotonic() < deadline, "it did not happen in time"
