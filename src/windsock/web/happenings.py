@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 import logging
 import time
+from collections.abc import Callable
 from pathlib import Path
 from threading import Condition, Thread
 
@@ -75,10 +76,10 @@ class Happenings:
                     Thread(target=self._watched, args=(watch,), daemon=True).start()
             self._change.wait_for(lambda: self._looked, 2.0)
 
-    def _watched(self, watch: object) -> None:
+    def _watched(self, watch: Callable[[], None]) -> None:
         try:
             while time.monotonic() - self._asked < UNWATCHED:
-                watch()  # pyright: ignore
+                watch()
         finally:
             with self._change:
                 self._looking -= 1

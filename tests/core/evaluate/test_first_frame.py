@@ -55,13 +55,13 @@ def test_places_and_pieces_are_those_of_the_first_frame(name, what):
 @pytest.mark.parametrize("scale", [[1.0, 4.0, 1.0], [3.0, 0.4, 3.0]])
 def test_coverage_and_histogram_weigh_by_area_in_the_world(scale):
     """Against the exact share of a stretched box's faces that lie on one side of a plane through it."""
-    box = {"kind": "box", "divisions": 40}
-    field = {
+    shape = {"kind": "box", "divisions": 40}
+    plane = {
         "level": 0.5,
         "band": 0.0,
         "sources": {"s": {"kind": "across", "controller": "fog", "axis": "x", "at": 0.25, "soft": 0}},
     }
-    document = cut_ball(geometry=box, field=field)
+    document = cut_ball(geometry=shape, field=plane)
     document["items"]["ball"]["scale"] = scale
     document["items"]["fog"]["place"] = [0, 0, 0]
     x, y, z = scale
