@@ -6,11 +6,16 @@ from alembic import op
 revision = "0004"
 down_revision = "0003"
 
-FRAMES = "coalesce((document->'frames'->>'last')::int, 119) - coalesce((document->'frames'->>'first')::int, 0) + 1"
-FPS = (
-    "coalesce((document->'rate'->>'numerator')::float, 24) / "
-    "greatest(coalesce((document->'rate'->>'denominator')::float, 1), 1)"
-)
+
+def _number(group: str, name: str, default: int) -> str:
+    """SQL for a number of a document; its default where it is missing or no number."""
+    place = f"document->'{group}'->'{name}'"
+    return f"CASE WHEN json_typeof({place}) = 'number' THEN ({place})::text::float ELSE {default} END"
+
+
+FRAMES = f"({_number('frames', 'last', 119)} - {_number('frames', 'first', 0)} + 1)::int"
+FPS = f"{_number('rate', 'numerator', 24)} / greatest({_number('rate', 'denominator', 1)}, 1)"
+OPENING = "CASE WHEN json_typeof(document->'opening_frame') = 'number' THEN (document->'opening_frame')::text::float ELSE 0 END"
 
 
 def upgrade() -> None:
@@ -21,11 +26,7 @@ def upgrade() -> None:
     op.add_column("shots", sa.Column("readable", sa.Boolean, nullable=False, server_default=sa.true()))
     op.add_column("shots", sa.Column("read_by", sa.String(32), nullable=False, server_default=""))
     op.execute("UPDATE shots SET name = left(coalesce(document->>'name', ''), 80)")
-    op.execute(
-        f"UPDATE shots SET frames = {FRAMES}, fps = {FPS}, "
-        "opening_frame = coalesce((document->>'opening_frame')::float, 0) "
-        "WHERE json_typeof(document->'frames') IS NOT DISTINCT FROM 'object'"
-    )
+    op.execute(f"UPDATE shots SET frames = {FRAMES}, fps = {FPS}, opening_frame = {OPENING}")
     op.drop_constraint("edits_key_key", "edits")
     op.create_unique_constraint("edits_shot_id_browser_key_key", "edits", ["shot_id", "browser", "key"])
     for name in ("tries", "tried_at"):
