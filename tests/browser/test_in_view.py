@@ -106,6 +106,9 @@ def test_a_shot_that_cannot_be_read_is_shown_as_such_at_home(hands: Hands, clien
     hands.open("/")
     hands.until(lambda: "cannot read it" in hands.text())
     assert "Kestrel Point idents" in hands.text() or "01 Fog over the light" in hands.text()
+    # It is offered as a file, and not to be opened as well.
+    offered = [one for one in hands.chrome.find_elements("css selector", "li a") if "Of tomorrow" in one.text]
+    assert [one.get_attribute("href").rpartition("/")[2] for one in offered] == ["document.json"]
     client.ask("DELETE", f"/api/shots/{shot}")
 
 

@@ -159,21 +159,7 @@ function ProjectRow({ project }: { project: Project }) {
       <ul>
         {shots.map((shot) => (
           <li key={shot.id}>
-            {!shot.readable && <Unreadable shot={shot} />}
-            <a
-              hidden={!shot.readable}
-              href={`/shots/${shot.id}`}
-              onClick={(event) => {
-                event.preventDefault();
-                go(`/shots/${shot.id}`);
-              }}
-            >
-              <Thumbnail shot={shot} />
-              <b>{shot.name}</b>
-              <small>
-                {shot.frames} frames, {Number(shot.fps.toFixed(3))} fps
-              </small>
-            </a>
+            {shot.readable ? <Readable shot={shot} /> : <Unreadable shot={shot} />}
             <CommandMenu
               label={`Shot ${shot.name}`}
               commands={[
@@ -192,6 +178,25 @@ function ProjectRow({ project }: { project: Project }) {
       </ul>
       {shots.length === 0 && <p>No shots yet. A new shot starts with a ball and a controller, ready to be cut.</p>}
     </Section>
+  );
+}
+
+/** A shot, to be opened. */
+function Readable({ shot }: { shot: Project["shots"][number] }) {
+  return (
+    <a
+      href={`/shots/${shot.id}`}
+      onClick={(event) => {
+        event.preventDefault();
+        go(`/shots/${shot.id}`);
+      }}
+    >
+      <Thumbnail shot={shot} />
+      <b>{shot.name}</b>
+      <small>
+        {shot.frames} frames, {Number(shot.fps.toFixed(3))} fps
+      </small>
+    </a>
   );
 }
 
