@@ -42,9 +42,9 @@ def values_at(document: dict, field: str, frame: float, one: Evaluator | None = 
     shot = parsed(document)
     one = one or evaluator()
     scene = one.scene(shot, frame)
-    return scene.field_values(field, rest_elements(one.at_rest(scene, "it"), scene.placement("it")))
+    return one.field_values(scene, field, rest_elements(one.at_rest(scene, "it").value, scene.placement("it")))
 
 
 def points_of(document: dict) -> np.ndarray:
     one, shot = evaluator(), parsed(document)
-    return one.at_rest(one.scene(shot, 0), "it").mesh.points.astype(float)
+    return one.at_rest(one.scene(shot, 0), "it").value.mesh.points.astype(float)

@@ -35,6 +35,27 @@ def edits_of(document: dict, under: str = "") -> Iterator[tuple[str, dict]]:
                 break
 
 
+def places_of(document: dict) -> Iterator[tuple[str, dict, object]]:
+    """Every setting of a document that has all its defaults: its pointer, its schema and its value."""
+    return _leaves(SCHEMA, document, "")
+
+
+def other_values(schema: dict, value: object, document: dict) -> Iterator[object]:
+    """Other values for a setting, the likeliest first. They may not be valid where they are."""
+    return _others(schema, value, document)
+
+
+def samples_of(member: str, kind: str, document: dict, given: dict) -> Iterator[dict]:
+    """Small things of a kind, such as a step ("Recipe.steps"). given: what settings of these names are, where it has them."""
+    owner, name = member.split(".")
+    told = SCHEMA["$defs"][owner]["properties"][name]
+    told = next(iter(told["patternProperties"].values())) if "patternProperties" in told else told
+    reference = told["discriminator"]["mapping"][kind]
+    properties = _resolved({"$ref": reference})["properties"]
+    fitting = {setting: value for setting, value in given.items() if setting in properties}
+    yield from samples({"$ref": reference}, document, **fitting)
+
+
 def whole(document: dict) -> dict:
     """The document with all its defaults."""
     return parse_shot(document).model_dump(mode="json")

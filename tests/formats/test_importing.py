@@ -11,7 +11,7 @@ import pytest
 import trimesh
 from shots import cut_ball, evaluator, parsed
 
-from windsock.core.evaluate.measured import Laid
+from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.geometry.mesh import face_areas
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.imported import Imported, place_imported
@@ -155,7 +155,9 @@ def test_a_ply_of_ours_comes_back_with_its_fields():
     mesh = read_mesh(ply_with_fields(one, shot, frame), "ply")
     drawn = frame.draw[0]
     np.testing.assert_allclose(mesh.points, drawn.body.mesh.points, atol=1e-6)
-    values = one.field_on(one.scene(shot, 40), "front", Laid(drawn.body.mesh, drawn.key, drawn.matrix, drawn.subject))
+    values = one.field_on(
+        one.scene(shot, 40), "front", PosedMesh(drawn.body.mesh, drawn.key, drawn.matrix, drawn.subject)
+    )
     np.testing.assert_allclose(mesh.measure("field_a"), values, atol=1e-6)
     assert read_mesh(PLY, "ply").measures["heat"].tolist() == [0.5, 1.5, 2.5]
 

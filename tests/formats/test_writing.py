@@ -13,7 +13,6 @@ import pytest
 import trimesh
 from shots import cut_ball, evaluator, parsed, points_as_elements
 
-from windsock.core.fields.field import measure
 from windsock.demo.fog_over_the_light import fog_over_the_light
 from windsock.evaluator.work import ply_with_fields
 from windsock.formats.glb_out import write_glb
@@ -141,7 +140,7 @@ def test_ply_carries_the_fields_at_the_points():
     read = trimesh.load(BytesIO(content), file_type="ply", process=False)
     raw = read.metadata["_ply_raw"]["vertex"]["data"]  # type: ignore[union-attr]
     points = np.asarray(read.vertices)  # type: ignore[union-attr]
-    values = measure(shot.fields["front"], points_as_elements(points), evaluator().scene(shot, 55))
+    values = evaluator().field_values(evaluator().scene(shot, 55), "front", points_as_elements(points))
     np.testing.assert_allclose(np.asarray(raw["field_A"]).ravel(), values, atol=1e-5)
     np.testing.assert_allclose(np.asarray(raw["field_B"]).ravel(), values, atol=1e-5)
     assert points[:, 0].min() == pytest.approx(-0.5, abs=1e-5)

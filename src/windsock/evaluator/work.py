@@ -22,7 +22,7 @@ from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.expanding import expanded
 from windsock.core.evaluate.frame import Evaluator, Frame, Heat, Plans
 from windsock.core.evaluate.keeping import Keeper
-from windsock.core.evaluate.measured import Laid
+from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.probe import probe
 from windsock.core.evaluate.standing import standing_box
 from windsock.core.evaluate.watch import Watch
@@ -360,7 +360,7 @@ def field_values(evaluator: Evaluator, shot: Shot, item: DrawItem, frame: float)
     scene = evaluator.scene(shot, frame).of_recipe(item.item)
     return {
         f"field_{told.letter}": evaluator.field_on(
-            scene, field_id, Laid(item.body.mesh, item.key, scene.placement(item.item), item.subject)
+            scene, field_id, PosedMesh(item.body.mesh, item.key, scene.placement(item.item), item.subject)
         )
         for field_id, told in shot.fields.items()
     }

@@ -62,8 +62,8 @@ def test_a_target_that_moves_makes_what_aims_at_it_move_and_its_history_depends_
     keyed = {"keys": {"a": {"frame": 0, "value": [0, 0, 0]}, "b": {"frame": 9, "value": [0, 9, 0]}}}
     still, moving = (Plan(parsed(aiming(place))) for place in ([0, 0, 0], keyed))  # type: ignore[list-item]
     assert (still.moves("ball"), moving.moves("ball")) == (False, True)
-    assert still.standing("ball") != moving.standing("ball")
-    assert still.standing("fog") == moving.standing("fog")
+    assert still.definitions.of(("placement", "ball")) != moving.definitions.of(("placement", "ball"))
+    assert still.definitions.of(("placement", "fog")) == moving.definitions.of(("placement", "fog"))
 
 
 def test_what_is_drawn_is_aimed():

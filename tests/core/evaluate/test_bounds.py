@@ -108,7 +108,7 @@ def test_an_estimate_is_near_what_is_held():
     document = cut_ball({"kind": "sphere", "subdivisions": 6})
     one = evaluator(2**30)
     one.frame(parsed(document), 40)
-    held = one._keeper.cache.held
+    held = one.results.keeper.cache.held
     assert 0.4 * held < estimate(parsed(document)).bytes < 4 * held
 
 

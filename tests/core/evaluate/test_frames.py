@@ -92,9 +92,9 @@ def test_a_strip_is_kept_under_all_that_it_depends_on():
     store = MemoryStore()
     document = cut_ball({"kind": "sphere", "subdivisions": 2})
     first = cover(evaluator(store=store), parsed(document), "front", "ball")
-    assert store.puts == 1
+    puts = store.puts
     again = cover(evaluator(store=store), parsed(document), "front", "ball")
-    assert store.puts == 1
+    assert store.puts == puts
     assert np.array_equal(first.inside, again.inside)
     for path, value in (
         (("fields", "front", "level"), 0.4),

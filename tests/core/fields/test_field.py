@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from shots import cut_ball, evaluator, parsed, points_as_elements
 
 from windsock.core.evaluate.probe import probe
-from windsock.core.fields.field import measure
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.placement import placement
 
@@ -20,7 +19,7 @@ PLACES = np.random.default_rng(5).uniform(-3, 3, (400, 3))
 
 def values(document: dict, frame: float = 0.0, places: np.ndarray = PLACES) -> np.ndarray:
     shot = parsed(document)
-    return measure(shot.fields["front"], points_as_elements(places), evaluator().scene(shot, frame))
+    return evaluator().field_values(evaluator().scene(shot, frame), "front", points_as_elements(places))
 
 
 def test_around_falls_in_a_straight_line_from_1_to_0():
@@ -86,8 +85,8 @@ def test_noise_at_rest_does_not_mind_where_the_subject_stands():
     shot = parsed(document)
     scene = evaluator().scene(shot, 0)
     there = points_as_elements(PLACES)
-    one = measure(shot.fields["front"], there, scene)
-    moved = measure(shot.fields["front"], replace(there, posed=PLACES + 10), scene)
+    one = evaluator().field_values(scene, "front", there)
+    moved = evaluator().field_values(scene, "front", replace(there, posed=PLACES + 10))
     np.testing.assert_array_equal(one, moved)
     assert one.std() > 0.05
 

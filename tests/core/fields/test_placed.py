@@ -7,7 +7,6 @@ import pytest
 
 from tests.shots import cut_ball, evaluator, parsed, points_as_elements
 from windsock.core.document.shot import BadDocument, parse_shot
-from windsock.core.fields.field import measure
 from windsock.core.fields.source import rest_elements
 from windsock.core.kernels.chance import chance
 
@@ -27,7 +26,7 @@ def values(made: dict, frame: float = 0.0, places: np.ndarray = PLACES) -> np.nd
     """The field of a document at loose places."""
     shot = parsed(made)
     scene = evaluator().scene(shot, frame)
-    return measure(shot.fields["front"], points_as_elements(places), scene)
+    return evaluator().field_values(scene, "front", points_as_elements(places))
 
 
 def across(**settings) -> dict:
@@ -183,9 +182,9 @@ def on_ball(source: dict, frame: float = 0.0, **ball) -> tuple[np.ndarray, np.nd
     shot = parsed(made | {"camera": "eye"})
     engine = evaluator()
     scene = engine.scene(shot, frame)
-    subject = engine.at_rest(scene, "ball")
+    subject = engine.at_rest(scene, "ball").value
     elements = rest_elements(subject, scene.placement("ball"))
-    return measure(shot.fields["front"], elements, scene), subject.mesh.points.astype(float)
+    return evaluator().field_values(scene, "front", elements), subject.mesh.points.astype(float)
 
 
 def test_surface_height_and_facing_on_a_ball():

@@ -69,7 +69,7 @@ def test_a_shape_can_be_split_before_its_recipe(way, faces):
     shape = {"kind": "shape", "name": "Box", "rank": 0, "geometry": {"kind": "box", "divisions": 1}}
     shape["fineness"] = {"times": 2, "way": way}
     one = evaluator()
-    mesh = one.at_rest(one.scene(parsed({"name": "Box", "items": {"b": shape}}), 0), "b").mesh
+    mesh = one.at_rest(one.scene(parsed({"name": "Box", "items": {"b": shape}}), 0), "b").value.mesh
     assert len(mesh.faces) == faces
     assert mesh.descent == ()
     np.testing.assert_array_equal(mesh.rest, mesh.points)  # as if it had been made so

@@ -96,7 +96,7 @@ def test_points_know_their_letter_word_and_line_and_a_field_can_read_them():
     one = evaluator()
     shot = parsed({"name": "T", "items": {"t": shape}, "fields": {"f": field}})
     left = one.frame(shot, 0).draw[0].body.mesh
-    whole = one.at_rest(one.scene(shot, 0), "t").mesh
+    whole = one.at_rest(one.scene(shot, 0), "t").value.mesh
     assert left.points[:, 0].max() < whole.points[:, 0].max() - 0.2
     assert left.points[:, 0].min() == pytest.approx(whole.points[:, 0].min())
 

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from shots import cut_ball, cut_mesh, edge_lengths_at_border, evaluator, parsed
 
-from windsock.core.fields.field import measure
 from windsock.core.geometry.mesh import face_areas
 from windsock.core.steps.part import elements_of
 
@@ -54,8 +53,8 @@ def test_edge_points_lie_on_the_level(subdivisions, noisy, fall):
     scene = evaluator().scene(shot, FRAME)
     mesh = cut_mesh(document, FRAME)
     border = np.unique(edge_lengths_at_border(mesh)[0])
-    values = measure(
-        shot.fields["front"], elements_of(mesh, scene.placement("ball"), evaluator().at_rest(scene, "ball")), scene
+    values = evaluator().field_values(
+        scene, "front", elements_of(mesh, scene.placement("ball"), evaluator().at_rest(scene, "ball").value)
     )
     assert len(border) > 20
     np.testing.assert_allclose(values[border], 0.5, atol=1e-5)
@@ -75,8 +74,8 @@ def test_a_band_leaves_both_sides():
     document = cut_ball(field={"band": 0.2}, step={"zone": "band"})
     shot, mesh = parsed(document), cut_mesh(document, FRAME)
     scene = evaluator().scene(shot, FRAME)
-    values = measure(
-        shot.fields["front"], elements_of(mesh, scene.placement("ball"), evaluator().at_rest(scene, "ball")), scene
+    values = evaluator().field_values(
+        scene, "front", elements_of(mesh, scene.placement("ball"), evaluator().at_rest(scene, "ball").value)
     )
     assert ((values <= 0.4 + 1e-5) | (values >= 0.6 - 1e-5)).all()
     assert values.min() < 0.4 < 0.6 < values.max()
@@ -116,8 +115,8 @@ def test_fading_weighs_points_by_the_zone_and_moves_none():
     assert faded.opacity is not None
     shot = parsed(document)
     scene = evaluator().scene(shot, FRAME)
-    values = measure(
-        shot.fields["front"], elements_of(faded, scene.placement("ball"), evaluator().at_rest(scene, "ball")), scene
+    values = evaluator().field_values(
+        scene, "front", elements_of(faded, scene.placement("ball"), evaluator().at_rest(scene, "ball").value)
     )
     np.testing.assert_allclose(faded.opacity, np.clip(1 - ((values - 0.5) / 0.4 + 0.5), 0, 1), atol=1e-6)
     assert {tuple(p) for p in faded.points} <= {tuple(p) for p in whole.points}
@@ -145,7 +144,7 @@ def test_a_shape_that_is_moved_turned_and_stretched_is_cut_where_the_field_is():
     item = frame.draw[0]
     scene = evaluator().scene(shot, 45)
     border = np.unique(edge_lengths_at_border(item.body.mesh)[0])
-    values = measure(shot.fields["front"], elements_of(item.body.mesh, item.matrix, item.subject), scene)
+    values = evaluator().field_values(scene, "front", elements_of(item.body.mesh, item.matrix, item.subject))
     np.testing.assert_allclose(values[border], 0.5, atol=1e-5)
 
 

@@ -76,7 +76,7 @@ def test_a_coarse_import_is_mended_by_a_refine_before_the_step():
     document["items"]["ball"]["geometry"] = {"kind": "imported", "asset": "a" * 64}
     one = evaluator()
     plain = cut_ball({"kind": "sphere", "subdivisions": 3})
-    mesh = one.at_rest(one.scene(parsed(plain), 0), "ball").mesh
+    mesh = one.at_rest(one.scene(parsed(plain), 0), "ball").value.mesh
     one._assets = Files(mesh)
     (finding,) = find_all(one, parsed(document))
     assert finding.kind == "coarse_faces"

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.shots import cut_ball, evaluator, parsed
-from windsock.core.evaluate.measured import Laid
+from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.geometry.colour import linear_from_hex
 
 RED, BLUE = np.array(linear_from_hex("#FF0000")), np.array(linear_from_hex("#0000FF"))
@@ -35,7 +35,7 @@ def shaded(*steps: dict, frame: float = 50, overall: str | None = None, look: di
     drawn = engine.frame(shot, frame).draw[0]
     scene = engine.scene(shot, frame)
     mesh = drawn.subject.mesh
-    values = engine.field_on(scene, "front", Laid(mesh, drawn.subject.key, drawn.matrix, drawn.subject))
+    values = engine.field_on(scene, "front", PosedMesh(mesh, drawn.subject.key, drawn.matrix, drawn.subject))
     return drawn.body, values
 
 

@@ -10,18 +10,12 @@ from windsock.core.document.items import Path, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.marching import CHECKPOINT_BYTES
 from windsock.core.evaluate.plan import Plan
-from windsock.core.fields.spread import Spread
+from windsock.core.fields.source import SolvedSource
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes import AnyGeometry, Assets, Box, Extrude, Imported, Plane, Ring, Sphere, Sweep, Text, Tube
-from windsock.core.shapes.fineness import Fineness
-from windsock.core.steps.follow_through import FollowThrough
-from windsock.core.steps.fracture import Fracture
-from windsock.core.steps.march import TICKS
-from windsock.core.steps.refine import Refine
-from windsock.core.steps.scatter import COPY_LIMIT, Scatter
-from windsock.core.steps.wire import Wire
-from windsock.core.timing.parameter import KeyedNumber, Moment
+from windsock.core.steps.march import TICKS, MarchedStep
+from windsock.core.timing.parameter import Moment
 
 MEMORY_LIMIT = 3 * 2**30
 """Bytes that one frame of a shot may need at once."""
@@ -42,10 +36,6 @@ FRONT_BYTES = 400
 MARCH_BYTES = 260
 """For each point of a march: two states, two ticks and the factors of a step."""
 
-COPY_BYTES, PIECE_BYTES = 700, 900
-"""For each copy: where it is laid, how it stands, and what is made on the way; for each face that is broken, likewise."""
-
-SECONDS_A_COPY = 2.5e-6
 SECONDS_A_FACE, SECONDS_A_TICK, SECONDS_A_FRONT = 6e-8, 1.5e-7, 8e-6
 """Measured on two cores, for each face made, point of a tick, and point of a front."""
 
@@ -79,26 +69,17 @@ def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
         for step in item.recipe.steps.values():
             if not step.on:
                 continue
-            if isinstance(step, Wire):
-                count = wire_faces(count, step)
-                points = count
-                faces += count
-            if isinstance(step, Refine):
-                count = refined_faces(count, step, bool(item.recipe.listened(step)))
-                points = count // 2 + 3
+            after = step.faces_after(count, bool(item.recipe.listened(step)))
+            if after != count:
+                count, points = after, after // 2 + 3
                 faces += count
             held += count * FACE_BYTES + points * POINT_BYTES
             each += 4 * count * SECONDS_A_FACE
-            if isinstance(step, Scatter):
-                most = step.count.numbers() if isinstance(step.count, KeyedNumber) else [step.count]
-                copies = max(most) if step.by == "count" else min(COPY_LIMIT, 1e5)
-                held += int(copies * COPY_BYTES)
-                each += copies * SECONDS_A_COPY
-            if isinstance(step, Fracture):
-                held += count * PIECE_BYTES
+            more, longer = step.held(count)
+            held, each = held + more, each + longer
             for field_id in item.recipe.listened(step):
                 _fields(shot, field_id, used)
-            if isinstance(step, FollowThrough):
+            if isinstance(step, MarchedStep):
                 held += points * MARCH_BYTES + min(CHECKPOINT_BYTES, points * 48 * _ticks(shot))
                 before += points * _ticks(shot) * SECONDS_A_TICK
         for field_id in used:
@@ -109,11 +90,10 @@ def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
                 held += points * 24
                 before += _ticks(shot) * plan.looking(field_id, points)
             for source in told.sources.values():
-                if isinstance(source, Spread):
+                if isinstance(source, SolvedSource):
                     held += points * FRONT_BYTES
                     before += points * SECONDS_A_FRONT
-                if isinstance(source, Spread) or getattr(source, "zone", "") == "age":
-                    before += _ticks(shot) * sum(plan.looking(other, points) for other in source.fields())
+                before += _ticks(shot) * sum(plan.looking(other, points) for other in source.crossings())
     return Estimate(faces, held, before, each)
 
 
@@ -130,23 +110,12 @@ def refuse_too_much(shot: Shot, assets: Assets | None = None) -> None:
                 f"{item.name} would have {count:,} faces; the limit is {FACE_LIMIT:,}. Nothing was changed. "
                 f"{largest(item.geometry, FACE_LIMIT)}"
             )
-        wired = count
+        before = count
         for _, step in in_order(item.recipe.steps):
-            if isinstance(step, Refine) and step.on:
-                before, wired = wired, refined_faces(wired, step, bool(item.recipe.listened(step)))
-                if wired > FACE_LIMIT:
-                    fits = max(n for n in range(6) if before * 4**n <= max(FACE_LIMIT, before))
-                    raise TooMuch(
-                        f"Refine would split {item.name} into {wired:,} faces; the limit is {FACE_LIMIT:,}. Nothing was "
-                        f"changed. Splitting {fits} times would fit, or a field that drives it."
-                    )
-            if isinstance(step, Wire) and step.on:
-                wired = wire_faces(wired, step)
-                if wired > FACE_LIMIT:
-                    raise TooMuch(
-                        f"The wires of {item.name} would have about {wired:,} faces; the limit is {FACE_LIMIT:,}. Nothing "
-                        f"was changed. {largest(item.geometry, int(FACE_LIMIT * count / wired))}"
-                    )
+            after = step.faces_after(before, bool(item.recipe.listened(step))) if step.on else before
+            if after > FACE_LIMIT and after > before:
+                raise TooMuch(step.too_many(item.name, before, after, FACE_LIMIT))
+            before = after
     if total > FACE_LIMIT:
         name, geometry = _largest_shape(shot, assets)
         left = FACE_LIMIT - (total - geometry_faces(geometry, shot, assets))
@@ -179,18 +148,6 @@ def refuse_too_much(shot: Shot, assets: Assets | None = None) -> None:
             f"The shot lasts {_ticks(shot) / TICKS:,.0f} s; what remembers or swings can go over {TICK_LIMIT / TICKS:,.0f} s. "
             f"Nothing was changed. A last frame of {last} would fit."
         )
-
-
-def refined_faces(faces: int, step: Refine, driven: bool) -> int:
-    """How many faces so many become. Driven, it depends on the field: the step itself refuses what would be too many."""
-    if step.way == "squares":
-        return Fineness(times=step.times, way=step.way).faces(faces)
-    return min(faces * 4**step.times, 2 * faces + 100_000) if driven else faces * 4**step.times
-
-
-def wire_faces(faces: int, step: Wire) -> int:
-    """About how many faces the wires of so many faces have: three edges to two faces, two without diagonals."""
-    return int(faces * (1.0 if step.edges == "squares" else 1.5) * (4 * step.sides - 4))
 
 
 def largest(geometry: AnyGeometry, faces: int) -> str:
@@ -263,8 +220,8 @@ def _has_history(shot: Shot) -> bool:
     steps = [step for item in shot.items.values() if isinstance(item, Shape) for step in item.recipe.steps.values()]
     sources = [source for field in shot.fields.values() for source in field.sources.values()]
     remembers = any(field.memory is not None for field in shot.fields.values())
-    fronts = any(isinstance(source, Spread) or getattr(source, "zone", "") == "age" for source in sources)
-    return remembers or fronts or any(isinstance(step, FollowThrough) and step.on for step in steps)
+    fronts = any(source.crossings() for source in sources)
+    return remembers or fronts or any(isinstance(step, MarchedStep) and step.on for step in steps)
 
 
 def _ticks(shot: Shot) -> int:

@@ -12,10 +12,12 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
-from windsock.core.evaluate.measured import Laid
+from windsock.core.evaluate.given import Place
+from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.reading import read_coverage
+from windsock.core.evaluate.reads import Reads
+from windsock.core.evaluate.scene import SceneAt
 from windsock.core.refusals import Refusal
-from windsock.core.steps.follow_through import FollowThrough
 
 Row = NDArray[np.float64]
 
@@ -41,50 +43,61 @@ def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")
     evaluator.refuse_too_much(shot)
     first = evaluator.scene(shot, shot.frames.first)
-    told = shot.fields[field_id].model_dump(mode="json", include={"level", "band", "band_in"})
-    shape = shot.items[item_id]
-    retimed = shape.recipe.retime.model_dump(mode="json") if isinstance(shape, Shape) and shape.recipe.retime else None
-    listener = _moved_listener(shot, field_id, item_id)
-    moved = None if listener is None else first.plan.recipe_definition(item_id, listener)
-    key = first.key("strip", first.plan.definition(field_id, item_id), told, step_by, moved, retimed)
-    named = evaluator.solved(
-        f"strip {field_id} {item_id}", key, lambda: _covered(evaluator, shot, field_id, item_id, step_by, listener)
+    name = f"strip {field_id} {item_id} {step_by}"
+    made = evaluator.results.solved(
+        name, first.answer, lambda reads: _covered(evaluator, shot, field_id, item_id, step_by, reads), node=name
     )
-    return Strip(**named)
+    return Strip(**made.value.named)
 
 
-def _moved_listener(shot: Shot, field_id: str, item_id: str) -> str | None:
-    """The first step of a shape that a field drives, where a step before it moves points; otherwise None."""
+def _listener(shot: Shot, field_id: str, item_id: str) -> str | None:
+    """The first step of a shape that listens to a field."""
     shape = shot.items[item_id]
     assert isinstance(shape, Shape)
-    moves = False
     for step_id, step in in_order(shape.recipe.steps):
         if step.on and field_id in shape.recipe.listened(step):
-            return step_id if moves else None
-        moves = moves or (step.on and isinstance(step, FollowThrough))
+            return step_id
     return None
 
 
 def _covered(
-    evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int, listener: str | None
+    evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int, reads: Reads
 ) -> Mapping[str, Row]:
     rows: list[tuple[float, ...]] = []
+    listener = _listener(shot, field_id, item_id)
+    first = evaluator.scene(shot, shot.frames.first)
+    for leaf in (("timing",), ("retime", item_id), ("steps", item_id), ("level", field_id), ("band", field_id)):
+        reads.leaves[leaf] = None
     for frame in range(shot.frames.first, shot.frames.last + 1, step_by):
         evaluator.watch.check()
         done = (frame - shot.frames.first) / (shot.frames.last - shot.frames.first + 1)
         evaluator.watch.progress("Looking over the whole shot", done)
-        scene = evaluator.scene(shot, frame).of_recipe(item_id)
-        subject = evaluator.at_rest(scene, item_id)
-        matrix = scene.placement(item_id)
-        if listener is None:
-            laid = Laid(subject.mesh, subject.key, matrix, subject)
-            values, band = evaluator.field_on(scene, field_id, laid), evaluator.band_on(scene, field_id, laid)
-        else:
-            elements = evaluator.entering(scene, item_id, listener)
-            values = scene.field_values(field_id, elements)
-            band = scene.field_band(field_id, elements, values)
-        areas = evaluator.areas(scene, subject.mesh, subject.key, matrix)
+        scene = first.at_frame(frame).of_recipe(item_id)
+        posed = _posed(evaluator, scene, item_id, listener, reads)
+        made, read = evaluator.field_at(scene, field_id, posed.elements()), Reads()
+        band, values = evaluator.band_on(scene, field_id, posed, read), made.value.values
+        reads.leaves.update(made.reads.leaves)
+        reads.leaves.update(read.leaves)
+        areas = evaluator.areas(posed.mesh, posed.key, posed.matrix)
         shares = read_coverage(values, areas, scene.field_edge(field_id)[0], band)
         rows.append((frame, shares.inside, shares.band, float(values.min(initial=1)), float(values.max(initial=0))))
     table = np.array(rows).T
     return dict(zip(("frames", "inside", "band", "least", "most"), table, strict=True))
+
+
+def _posed(evaluator: Evaluator, scene: SceneAt, item_id: str, listener: str | None, reads: Reads) -> PosedMesh:
+    """What a field is measured on for a shape: what enters the step that listens to it, or the shape at rest."""
+    subject = evaluator.at_rest(scene, item_id)
+    reads.leaves.update(subject.reads.leaves)
+    reads.leaves[("placement", item_id)] = None
+    matrix = scene.placement(item_id)
+    if listener is None:
+        return PosedMesh(subject.value.mesh, subject.key, matrix, subject.value)
+    entering = evaluator.entering(scene, item_id, listener, reads)
+    if scene.shape(item_id).recipe.steps[listener].part != "body":
+        # Copies are looked over by the shape that they are on.
+        return PosedMesh(entering.value.mesh, entering.key, matrix, subject.value)
+    place, read = Place(evaluator, scene, item_id, listener, entering), Reads()
+    mesh, key, middles = place.given(read).measured()
+    reads.leaves.update(read.leaves)
+    return PosedMesh(mesh, key, matrix, subject.value, middles)

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from threading import Lock
 from time import perf_counter
-from typing import Literal, Protocol, TypeVar, cast
+from typing import Literal, Protocol, cast
 
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.evaluate.cache import Cache, Result
+from windsock.core.evaluate.cache import Cache
+from windsock.core.evaluate.reads import Traces
 
 Kind = Literal["immediate", "solved", "marched"]
 Array = NDArray[np.float64]
-Held = TypeVar("Held", bound=np.generic)
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,31 +54,11 @@ class Keeper:
 
     def __init__(self, cache: Cache, store: Store | None = None) -> None:
         self.cache = cache
+        self.traces = Traces()
         self._store = store
         self._costs: dict[str, Cost] = {}
         self._recent: dict[str, list[tuple[int, Arrays]]] = {}
         self._lock = Lock()
-
-    def result(self, node: str, key: str, make: Callable[[], Result]) -> tuple[Result, bool]:
-        """An immediate result, made if it is not there, and whether it was there."""
-        started = perf_counter()
-        result, reused = self.cache.get_or_make(key, make)
-        self._count(node, "immediate", reused, started, result.nbytes)
-        return result, reused
-
-    def solution(
-        self, node: str, key: str, make: Callable[[], Mapping[str, NDArray[Held]]]
-    ) -> Mapping[str, NDArray[Held]]:
-        """A solved result: from memory, else from the store, else made and put into both."""
-        started = perf_counter()
-        kept = self.stored(key)
-        reused = kept is not None
-        if kept is None:
-            kept = cast(Mapping[str, Array], make())
-            self.keep(key, kept)
-        self._count(node, "solved", reused, started, Arrays(kept).nbytes)
-        # What is kept under a key is what was made for it, so it is of the same kind.
-        return cast(Mapping[str, NDArray[Held]], kept)
 
     def stored(self, key: str) -> Mapping[str, Array] | None:
         """Arrays under a key, from memory or the store."""
@@ -96,6 +76,15 @@ class Keeper:
         if self._store:
             self._store.put(key, arrays)
 
+    def keep_aside(self, key: str, arrays: Mapping[str, NDArray[np.uint8]]) -> None:
+        """Put arrays only into the store."""
+        if self._store:
+            self._store.put(key, cast(Mapping[str, Array], arrays))
+
+    def stored_aside(self, key: str) -> Mapping[str, Array] | None:
+        """Arrays under a key, from the store."""
+        return self._store.get(key) if self._store else None
+
     def recent(self, march: str) -> list[tuple[int, Arrays]]:
         """The ticks at which a march was left last, with its states there."""
         with self._lock:
@@ -109,10 +98,6 @@ class Keeper:
             while len(self._recent) > 8:
                 del self._recent[next(iter(self._recent))]
 
-    def marched(self, node: str, reused: bool, started: float, held: int) -> None:
-        """Count what a march cost that was asked for a state."""
-        self._count(node, "marched", reused, started, held)
-
     def costs(self, nodes: list[str]) -> list[Cost]:
         """What these nodes have cost, as far as they have been asked for."""
         with self._lock:
@@ -121,10 +106,12 @@ class Keeper:
     def clear(self) -> None:
         """Forget all that is in memory."""
         self.cache.clear()
+        self.traces.clear()
         with self._lock:
             self._recent.clear()
 
-    def _count(self, node: str, kind: Kind, reused: bool, started: float, held: int) -> None:
+    def count(self, node: str, kind: Kind, reused: bool, started: float, held: int) -> None:
+        """Count what a node has cost: `started` by the performance counter. held: the bytes of its result."""
         spent = (perf_counter() - started) * 1000
         with self._lock:
             before = self._costs.get(node) or Cost(node, kind)

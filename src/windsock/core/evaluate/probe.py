@@ -11,7 +11,8 @@ from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Evaluator
-from windsock.core.fields.field import explain
+from windsock.core.evaluate.measured import band_of, explained
+from windsock.core.evaluate.reads import Reads
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.mesh import Mesh
@@ -66,11 +67,10 @@ def probe(
         raise Refusal("Nothing is left of the shape at this frame. Go to another frame.")
     # A retimed recipe is shown where the shape stands now, and measured where it stands in the recipe's own time.
     elements, named = _at_place(there, np.array(place), scene.placement(item_id))
-    told = shot.fields[field_id]
-    clauses = [Clause(*clause) for clause in explain(told, elements, scene)]
-    value = float(scene.field_values(field_id, elements)[0])
+    clauses = [Clause(*clause) for clause in explained(scene, field_id, elements)]
+    value = float(evaluator.field_values(scene, field_id, elements)[0])
     level, _, _ = scene.field_edge(field_id)
-    band = scene.field_band(field_id, elements, np.array([value]))
+    band = band_of(scene, field_id, elements, np.array([value]), Reads())
     return Probed(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]), named)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from windsock.core.evaluate.given import Place
 from windsock.core.evaluate.reading import Reading
 from windsock.core.steps.part import Part
 
@@ -42,3 +43,11 @@ def made_of(part: Part) -> str:
     if part.pieces is None:
         return ""
     return f"{len(part.pieces):,} pieces, {'solid' if part.solid else 'sheets'}"
+
+
+def step_report(place: Place, after: Part, reused: bool, reading: Reading | None, milliseconds: float) -> StepReport:
+    """What a step made of the part that it took."""
+    before = place.part.value
+    return StepReport(
+        place.item, place.step_id, before.faces(), after.faces(), milliseconds, reused, reading, made_of(after)
+    )

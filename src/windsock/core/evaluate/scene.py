@@ -1,61 +1,96 @@
-"""A shot at a moment, as sources and steps may ask it."""
+"""A shot at one frame: its answers to what evaluations ask."""
 
 from __future__ import annotations
 
-from typing import Protocol
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Protocol, cast
 
-from windsock.core.declarations import Declared, in_order
+from xxhash import xxh3_128_hexdigest
+
+from windsock.core.declarations import in_order
 from windsock.core.document.items import Path, Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.fingerprint import fingerprint
+from windsock.core.evaluate.definitions import JOINING, Definitions
+from windsock.core.evaluate.keeping import Arrays
 from windsock.core.evaluate.plan import Plan
-from windsock.core.fields.field import AnySource, measure
-from windsock.core.fields.source import Elements, Finished, SolvedSource, Subject, Values, rest_elements
-from windsock.core.fields.zones import Band
-from windsock.core.geometry.gradient import point_gradients
+from windsock.core.evaluate.reads import Question, Reads
+from windsock.core.evaluate.results import Latest, Made
+from windsock.core.fields.source import Elements, Finished, Subject, Values
+from windsock.core.geometry.course import Course
 from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.stance import stance_of
+from windsock.core.steps.copies import Model
 from windsock.core.timing.parameter import Moment, NumberParameter, travelled
 
 
-class Past(Protocol):
-    """What knows the history of a shot, and its shapes at any moment of it."""
+@dataclass(frozen=True, eq=False)
+class PointValues:
+    """(n,) values at the points of a mesh: of a field, of a source, or areas."""
 
-    def crossed(self, scene: SceneAt, field: str, item: str) -> tuple[Values, str]: ...
+    values: Values
 
-    def arrivals(self, scene: SceneAt, source: SolvedSource, item: str) -> tuple[Values, str]: ...
-
-    def arrivals_between(self, scene: SceneAt, source: SolvedSource, elements: Elements) -> Values: ...
-
-    def remembered(self, scene: SceneAt, field: str, item: str) -> Values: ...
-
-    def finished(self, scene: SceneAt, item: str) -> Finished: ...
+    @property
+    def nbytes(self) -> int:
+        return self.values.nbytes
 
 
-class Still(dict[str, Values]):
-    """Values of sources that are the same at every moment of one history. nbytes: about what they will take.
+class Shapes(Protocol):
+    """What knows the shapes and fields of a shot at any moment of it, and what was."""
 
-    subject: the shape of the history, where its geometry is the same at every moment.
-    """
+    def at_rest(self, scene: SceneAt, item: str) -> Made[Subject]:
+        """A shape before its recipe."""
+        ...
 
-    def __init__(self, nbytes: int) -> None:
-        super().__init__()
-        self.nbytes = nbytes
-        self.subject: Subject | None = None
+    def finished(self, scene: SceneAt, item: str) -> Made[Finished]:
+        """A shape as its recipe leaves its body, in the world."""
+        ...
+
+    def modelled(self, scene: SceneAt, item: str) -> Made[Model]:
+        """A shape as its recipe leaves its body, as a model of copies."""
+        ...
+
+    def field_at(self, scene: SceneAt, field: str, elements: Elements) -> Made[PointValues]:
+        """The values of a field at elements."""
+        ...
+
+    def crossed(self, scene: SceneAt, field: str, item: str) -> Made[Arrays]:
+        """When a field first comes to each point of a shape at rest."""
+        ...
+
+    def arrivals(self, scene: SceneAt, field: str, source: str, item: str) -> Made[Arrays]:
+        """How far the front of a source has to go to each point of a shape at rest."""
+        ...
+
+    def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Made[Arrays]:
+        """How far it has to go to each piece or copy."""
+        ...
+
+    def remembered(self, scene: SceneAt, field: str, item: str) -> tuple[Values, Reads]:
+        """What a field remembers at each point of a shape at rest."""
+        ...
 
 
 class SceneAt:
-    """Answers for one frame. `still` keeps, between the scenes of one history, what is the same at every moment."""
+    """A shot at one frame. latest: where results are kept that belong to one history; None: with all others."""
 
-    def __init__(self, shot: Shot, frame: float, plan: Plan, past: Past, still: Still | None = None) -> None:
+    def __init__(self, shot: Shot, frame: float, plan: Plan, shapes: Shapes, latest: Latest | None = None) -> None:
         self.shot = shot
         self.plan = plan
         self.at: Moment = shot.moment(frame)
-        self._past = past
-        self._still = still
+        self.shapes = shapes
+        self.latest = latest
+        self.measured: dict[tuple[str, Elements], object] = {}
+        """What was measured at elements that do not say which they are."""
         self._placements: dict[str, Matrix] = {}
-        self._field_keys: dict[tuple[str, str], str] = {}
-        self._earlier: dict[float, SceneAt] = {}
-        self._values: dict[tuple[str, Elements], Values] = {}
+        self._courses: dict[str, Course] = {}
+        self._others: dict[float, SceneAt] = {}
+        self._answers: dict[Question, object] = {}
+
+    @property
+    def definitions(self) -> Definitions:
+        """What the document says over the whole shot."""
+        return self.plan.definitions
 
     def placement(self, item: str) -> Matrix:
         """(4, 4) matrix from the item's space to the world."""
@@ -63,22 +98,58 @@ class SceneAt:
             self._placements[item] = self.shot.placement(item, self.at)
         return self._placements[item]
 
-    def path(self, item: str) -> Path:
-        """A path of the shot."""
-        path = self.shot.items[item]
-        assert isinstance(path, Path)
-        return path
-
     def camera(self) -> Matrix | None:
         """(4, 4) matrix from the space of the shot's camera to the world, None where it has none."""
         return None if self.shot.camera is None else self.placement(self.shot.camera)
 
-    def group(self, group: str, but: str) -> list[Finished]:
-        """The shapes of a group after their recipes, without the item `but`."""
-        return [self._past.finished(self, shape) for shape in self.shot.shapes_of(group) if shape != but]
+    def course(self, path: str) -> Course:
+        """The curve of a path, in its own space; raises KeyError where it is no path."""
+        if path not in self._courses:
+            found = self.shot.items[path]
+            if not isinstance(found, Path):
+                raise KeyError(path)
+            self._courses[path] = found.course(self.at)
+        return self._courses[path]
+
+    def shape(self, item: str) -> Shape:
+        """A shape of the shot; raises KeyError where it is none."""
+        found = self.shot.items[item]
+        if not isinstance(found, Shape):
+            raise KeyError(item)
+        return found
+
+    def at_frame(self, frame: float) -> SceneAt:
+        """The scene at another frame."""
+        if frame == self.at.frame:
+            return self
+        if frame not in self._others:
+            self._others[frame] = SceneAt(self.shot, frame, self.plan, self.shapes, self.latest)
+        return self._others[frame]
+
+    def first(self) -> SceneAt:
+        """The scene at the shot's first frame."""
+        return self.at_frame(self.shot.frames.first)
+
+    def earlier(self, seconds: float) -> SceneAt:
+        """The scene so many seconds before."""
+        return self if seconds == 0 else self.at_frame(self.at.frame - seconds * self.shot.rate.fps)
+
+    def of_recipe(self, item: str) -> SceneAt:
+        """The scene that a shape's recipe is evaluated in: at another frame where it is retimed."""
+        retime = self.shape(item).recipe.retime
+        return self if retime is None else self.at_frame(self.at(retime.frame))
+
+    def field_edge(self, field: str) -> tuple[float, float, str]:
+        """A field's level and band, and what the band is counted in."""
+        told = self.shot.fields[field]
+        return self.at(told.level), self.at(told.band), told.band_in
+
+    def travelled(self, speed: NumberParameter) -> float:
+        """The integral of a speed from the shot's first frame to this moment."""
+        return travelled(speed, self.shot.frames.first, self.at.frame) / self.shot.rate.fps
 
     def looped(self, rate: NumberParameter) -> tuple[float, int]:
-        """See `Scene`."""
+        """See `fields.source.Scene`."""
         first, last = self.shot.frames.first, self.shot.frames.last
         total = travelled(rate, first, last + 1) / self.shot.rate.fps
         if total <= 0:
@@ -86,118 +157,128 @@ class SceneAt:
         turns = max(1, round(total))
         return self.travelled(rate) / total * turns, turns
 
-    @property
-    def still(self) -> Still | None:
-        """What is the same at every moment of the history that this scene belongs to."""
-        return self._still
+    def answer(self, question: Question) -> object:
+        """The answer to a question now, as plain data; raises KeyError where what it asks after is not there."""
+        if question not in self._answers:
+            name, *of = question
+            if name == "then":
+                return self.earlier(cast(float, of[0])).answer(tuple(of[1:]))
+            if name == "start":
+                return self.first().answer(tuple(of))
+            if name == "defined":
+                return self.definitions.of(tuple(of))
+            self._answers[question] = ANSWERS[str(name)](self, *cast(list[str], of))
+        return self._answers[question]
 
-    def at_frame(self, frame: float) -> SceneAt:
-        """The scene at another frame."""
-        return SceneAt(self.shot, frame, self.plan, self._past, self._still)
 
-    def of_recipe(self, item: str) -> SceneAt:
-        """The scene that a shape's recipe is evaluated in: at another frame where it is retimed."""
-        shape = self.shot.items[item]
-        if not isinstance(shape, Shape) or shape.recipe.retime is None:
-            return self
-        return self.at_frame(self.at(shape.recipe.retime.frame))
+def _source(scene: SceneAt, field: str, source: str) -> object:
+    plain = cast(dict[str, object], scene.plan.resolved(scene.shot.fields[field].sources[source], scene.at))
+    return {name: value for name, value in plain.items() if name not in JOINING}
 
-    def earlier(self, seconds: float) -> SceneAt:
-        """The scene so many seconds before."""
-        if seconds == 0:
-            return self
-        if seconds not in self._earlier:
-            frame = self.at.frame - seconds * self.shot.rate.fps
-            self._earlier[seconds] = SceneAt(self.shot, frame, self.plan, self._past, self._still)
-        return self._earlier[seconds]
 
-    def field_values(self, field: str, elements: Elements) -> Values:
-        """(n,) the values of a field of the shot at elements, with what it remembers; found once for the same elements."""
-        if (field, elements) not in self._values:
-            sentence = self.sentence_values(field, elements)
-            self._values[field, elements] = self.with_memory(field, elements, sentence)
-        return self._values[field, elements]
+def _sentence(scene: SceneAt, field: str) -> object:
+    told = scene.shot.fields[field]
+    joined: list[object] = []
+    for key, one in in_order(told.sources):
+        plain = cast(dict[str, object], scene.plan.resolved(one, scene.at))
+        joined.append([key, {name: plain[name] for name in sorted(JOINING)}])
+    return [joined, None if told.memory is None else scene.plan.resolved(told.memory, scene.at)]
 
-    def sentence_values(self, field: str, elements: Elements) -> Values:
-        """(n,) the values of a field's sentence at elements, without what it remembers."""
 
-        def source_values(source_id: str, source: AnySource) -> Values:
-            if self._still is None or not (elements.whole or elements.family):
-                return source.measure(elements, self)
-            item = elements.subject.item
-            if not self.plan.still(field, source_id, item, elements.resting):
-                return source.measure(elements, self)
-            name = f"{field} {source_id} {item} {elements.family}"
-            if name not in self._still:
-                self._still[name] = source.measure(elements, self)
-            return self._still[name]
+def _setting(scene: SceneAt, field: str, source: str, name: str) -> NumberParameter:
+    return cast(NumberParameter, getattr(scene.shot.fields[field].sources[source], name))
 
-        return measure(self.shot.fields[field], elements, self, source_values)
 
-    def with_memory(self, field: str, elements: Elements, values: Values) -> Values:
-        """(n,) what a field is where its sentence has these values now: no less than what it remembers."""
-        told = self.shot.fields[field]
-        if told.memory is None:
-            return values
-        held = elements.carry(self._past.remembered(self, field, elements.subject.item))
-        return told.memory.advanced(held, values, 0.0)
+def _camera(scene: SceneAt) -> object:
+    camera = scene.camera()
+    return None if camera is None else camera.tolist()
 
-    def field_edge(self, field: str) -> tuple[float, float, str]:
-        """See `Scene`."""
-        told = self.shot.fields[field]
-        return self.at(told.level), self.at(told.band), told.band_in
 
-    def field_band(self, field: str, elements: Elements, values: Values) -> Band:
-        """See `Scene`. In metres, it is as wide as the values' slope on the subject makes it."""
-        _, band, counted = self.field_edge(field)
-        if counted == "values":
-            return band
-        subject = elements.subject
-        if elements.whole:
-            return band * point_gradients(elements.posed, subject.mesh.faces, subject.mesh.number, values)
-        resting = rest_elements(subject, self.placement(subject.item))
-        slope = point_gradients(
-            resting.posed, subject.mesh.faces, subject.mesh.number, self.field_values(field, resting)
-        )
-        return band * elements.carry(slope)
+def _step(scene: SceneAt, item: str, step: str, name: str) -> object:
+    return scene.at.resolved(getattr(scene.shape(item).recipe.steps[step], name))
 
-    def key(self, *parts: object) -> str:
-        """A fingerprint of declarations as they are at this moment."""
-        return fingerprint(
-            *(self.plan.resolved(part, self.at) if isinstance(part, Declared) else part for part in parts)
-        )
 
-    def source_key(self, source: AnySource, subject: Subject, mesh_key: str, matrix: Matrix) -> str:
-        """A fingerprint of one source's own values at the points of a mesh; how it is joined does not matter."""
-        told = self.plan.measuring(source, self.at)
-        stands = [self.placement(item).tolist() for item in source.items()]
-        reads = source.reads(self, subject)
-        return self.key("source", told, stands, reads, mesh_key, None if source.standing == "own" else matrix.tolist())
+def _driving(scene: SceneAt, item: str, step: str) -> object:
+    recipe = scene.shape(item).recipe
+    return list(recipe.driving(recipe.steps[step]))
 
-    def field_key(self, field: str, subject: Subject) -> str:
-        """A fingerprint of the sentence of a field, of where the items stand that it measures from, and of its past."""
-        name = (field, subject.item)
-        if name not in self._field_keys:
-            told = self.shot.fields[field]
-            stands = [self.placement(item).tolist() for item in told.items()]
-            reads = [source.reads(self, subject) for _, source in in_order(told.sources)]
-            past = None if told.memory is None else [self.plan.definition(field, subject.item), self.at.seconds]
-            sources = {name: self.plan.resolved(source, self.at) for name, source in told.sources.items()}
-            self._field_keys[name] = self.key(sources, stands, reads, past, subject.item)
-        return self._field_keys[name]
 
-    def crossed(self, field: str, subject: Subject) -> tuple[Values, str]:
-        """See `Scene`."""
-        return self._past.crossed(self, field, subject.item)
+def _second(scene: SceneAt) -> object:
+    return scene.at.seconds
 
-    def arrivals(self, source: SolvedSource, subject: Subject) -> tuple[Values, str]:
-        """See `Scene`."""
-        return self._past.arrivals(self, source, subject.item)
 
-    def arrivals_between(self, source: SolvedSource, elements: Elements) -> Values:
-        """See `Scene`."""
-        return self._past.arrivals_between(self, source, elements)
+def _level(scene: SceneAt, field: str) -> object:
+    return scene.at(scene.shot.fields[field].level)
 
-    def travelled(self, speed: NumberParameter) -> float:
-        """The integral of a speed from the shot's first frame to this moment."""
-        return travelled(speed, self.shot.frames.first, self.at.frame) / self.shot.rate.fps
+
+def _band(scene: SceneAt, field: str) -> object:
+    return list(scene.field_edge(field)[1:])
+
+
+def _travelled(scene: SceneAt, field: str, source: str, name: str) -> object:
+    return scene.travelled(_setting(scene, field, source, name))
+
+
+def _looped(scene: SceneAt, field: str, source: str, name: str) -> object:
+    return list(scene.looped(_setting(scene, field, source, name)))
+
+
+def _placement(scene: SceneAt, item: str) -> object:
+    return scene.placement(item).tolist()
+
+
+def _stretch(scene: SceneAt, item: str) -> object:
+    return stance_of(scene.placement(item)).stretch.tolist()
+
+
+def _course(scene: SceneAt, path: str) -> object:
+    course = scene.course(path)
+    return [xxh3_128_hexdigest(course.places.tobytes()), course.closed]
+
+
+def _group(scene: SceneAt, group: str, but: str) -> object:
+    return [shape for shape in scene.shot.shapes_of(group) if shape != but]
+
+
+def _geometry(scene: SceneAt, item: str) -> object:
+    return scene.at.resolved([scene.shape(item).geometry, scene.shape(item).fineness])
+
+
+def _look(scene: SceneAt, item: str) -> object:
+    return scene.at.resolved(scene.shape(item).look)
+
+
+def _subject(scene: SceneAt, item: str) -> object:
+    return scene.shapes.at_rest(scene, item).key
+
+
+def _finished(scene: SceneAt, item: str) -> object:
+    return scene.shapes.finished(scene, item).key
+
+
+def _model(scene: SceneAt, item: str) -> object:
+    return scene.shapes.modelled(scene, item).key
+
+
+ANSWERS: dict[str, Callable[..., object]] = {
+    "second": _second,
+    "source": _source,
+    "sentence": _sentence,
+    "level": _level,
+    "band": _band,
+    "travelled": _travelled,
+    "looped": _looped,
+    "placement": _placement,
+    "stretch": _stretch,
+    "camera": _camera,
+    "course": _course,
+    "group": _group,
+    "geometry": _geometry,
+    "look": _look,
+    "step": _step,
+    "driving": _driving,
+    "subject": _subject,
+    "finished": _finished,
+    "model": _model,
+}
+"""By the name of a question: what a scene answers to it."""

@@ -28,7 +28,7 @@ def standing_box(evaluator: Evaluator, shot: Shot, frame: float, items: list[str
             raise Refusal("The item is no longer in the shot. Nothing was changed.")
         placement = scene.placement(name)
         if isinstance(item, Shape):
-            found.append(moved(evaluator.at_rest(scene, name).mesh.points, placement))
+            found.append(moved(evaluator.at_rest(scene, name).value.mesh.points, placement))
         elif isinstance(item, Path):
             found.append(moved(item.course(scene.at).places, placement))
         else:

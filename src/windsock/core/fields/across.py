@@ -8,7 +8,7 @@ import numpy as np
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.falloff import Fall, fall_place, fallen
-from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Subject, Values
+from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
 from windsock.core.kernels.evolving import evolving_noise
 from windsock.core.timing.parameter import Moment, NumberParameter
 
@@ -46,14 +46,6 @@ class Across(PlacedSource):
     def items(self) -> tuple[str, ...]:
         return (self.controller,)
 
-    @property
-    def timed(self) -> bool:
-        return self.edge == "wavering" and self.evolution != 0
-
-    def reads(self, scene: Scene, subject: Subject) -> list[object]:
-        del subject
-        return [scene.travelled(self.evolution)] if self.timed else []
-
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""
         matrix = scene.placement(self.controller)
@@ -64,7 +56,7 @@ class Across(PlacedSource):
         if self.edge == "wavering":
             flat = np.delete(own, axis, axis=1) / scene.at(self.wave_size)
             over = np.column_stack([flat, np.full(len(flat), 0.5)])
-            wave = evolving_noise(over, 0.5 + scene.travelled(self.evolution), self.seed)
+            wave = evolving_noise(over, 0.5 + scene.travelled("evolution"), self.seed)
             along = along + scene.at(self.wave) * np.clip(FULL * wave, -1, 1)
         elif self.edge == "steps":
             step = scene.at(self.step)

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 
 from windsock.core.declarations import Id, Quantity
-from windsock.core.fields.source import Elements, Scene, SourceBase, Subject, Values
+from windsock.core.fields.source import Elements, Scene, SourceBase, Values
 from windsock.core.fields.zones import FieldZone, zone_weight
 from windsock.core.timing.parameter import NumberParameter
 
@@ -27,21 +27,16 @@ class AnotherField(SourceBase):
     def fields(self) -> tuple[str, ...]:
         return (self.field,)
 
-    def reads(self, scene: Scene, subject: Subject) -> list[object]:
-        then = scene.earlier(scene.at(self.lag))
-        if self.zone == "age":
-            return [then.at.seconds, then.crossed(self.field, subject)[1]]
-        edge = () if self.zone == "value" else then.field_edge(self.field)
-        lagging = then.at.seconds != scene.at.seconds
-        return [then.field_key(self.field, subject), edge, then.placement(subject.item).tolist() if lagging else None]
+    def crossings(self) -> tuple[str, ...]:
+        return (self.field,) if self.zone == "age" else ()
 
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""
         lag = scene.at(self.lag)
         then = scene.earlier(lag)
         if self.zone == "age":
-            crossed, _ = then.crossed(self.field, elements.subject)
-            since = elements.carry(then.at.seconds - np.minimum(crossed, 1e12))
+            crossed = then.crossed(self.field, elements.subject)
+            since = elements.carry(then.seconds - np.minimum(crossed, 1e12))
             return np.clip(since / scene.at(self.full), 0, 1)
         there = elements.at_rest(then.placement(elements.subject.item)) if lag > 0 else elements
         values = then.field_values(self.field, there)

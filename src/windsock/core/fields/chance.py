@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from windsock.core.declarations import Quantity
-from windsock.core.fields.source import Elements, Scene, SourceBase, Standing, Values
+from windsock.core.fields.source import Elements, Scene, SourceBase, Values
 from windsock.core.kernels.chance import chance
 
 
@@ -14,10 +14,6 @@ class Chance(SourceBase):
 
     kind: Literal["chance"] = "chance"
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
-
-    @property
-    def standing(self) -> Standing:
-        return "own"
 
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""

@@ -18,12 +18,12 @@ from windsock.core.fields.joining import joined
 from windsock.core.fields.memory import Memory
 from windsock.core.fields.near import Near
 from windsock.core.fields.noise import Noise
-from windsock.core.fields.source import Elements, Scene, Values
+from windsock.core.fields.source import Values
 from windsock.core.fields.spread import Spread
 from windsock.core.fields.surface import Surface
 from windsock.core.fields.time import Time
 from windsock.core.fields.within import Within
-from windsock.core.timing.parameter import KeyedNumber, NumberParameter
+from windsock.core.timing.parameter import KeyedNumber, Moment, NumberParameter
 
 AnySource = Around | Across | Within | Near | Surface | Noise | Spread | Time | Chance | AnotherField
 Source = Annotated[AnySource, Limits(discriminator="kind")]
@@ -68,31 +68,31 @@ Measure = Callable[[str, AnySource], Values]
 """Given its id, gives the (n,) values of one source: measured now, or kept from before."""
 
 
-def measure(field: Field, elements: Elements, scene: Scene, source_values: Measure | None = None) -> Values:
-    """(n,) the values of the field's sentence, 0..1, without what it remembers. Without sources it is 0 everywhere."""
-    values = np.zeros(len(elements.posed))
-    for _, result in _clauses(field, elements, scene, source_values):
+def measure(field: Field, count: int, at: Moment, source_values: Measure) -> Values:
+    """(count,) the values of the field's sentence, 0..1, without what it remembers. Without sources it is 0 everywhere."""
+    values = np.zeros(count)
+    for _, result in _clauses(field, count, at, source_values):
         values = result
     return values
 
 
-def explain(field: Field, elements: Elements, scene: Scene) -> list[tuple[str, float, float]]:
-    """For the first of the elements: each source's id, its own value and the result up to and including it."""
-    return [(key, float(own[0]), float(values[0])) for (key, own), values in _clauses(field, elements, scene)]
+def explain(field: Field, at: Moment, source_values: Measure) -> list[tuple[str, float, float]]:
+    """For one element: each source's id, its own value and the result up to and including it."""
+    return [(key, float(own[0]), float(values[0])) for (key, own), values in _clauses(field, 1, at, source_values)]
 
 
 def _clauses(
-    field: Field, elements: Elements, scene: Scene, source_values: Measure | None = None
+    field: Field, count: int, at: Moment, source_values: Measure
 ) -> Iterator[tuple[tuple[str, Values], Values]]:
     """Walks the sentence: yields ((source id, its own values), the result so far)."""
-    before = np.zeros(len(elements.posed))
+    before = np.zeros(count)
     for place, (key, source) in enumerate(in_order(field.sources)):
-        own = np.clip(source_values(key, source) if source_values else source.measure(elements, scene), 0, 1)
+        own = np.clip(source_values(key, source), 0, 1)
         if source.curve is not None:
             own = source.curve(own)
         if source.inverted:
             own = 1 - own
-        amount = scene.at(source.amount)
+        amount = at(source.amount)
         after = own if place == 0 else joined(source.word, before, own)
         before = np.clip(before + (after - before) * amount, 0, 1)
         yield (key, own), before

@@ -8,7 +8,7 @@ import numpy as np
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.falloff import Fall, fallen
-from windsock.core.fields.source import Elements, PlacedSource, Scene, Subject, Values
+from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
 from windsock.core.kernels.surface_distance import surface_distance
 from windsock.core.timing.parameter import NumberParameter
 
@@ -29,9 +29,6 @@ class Near(PlacedSource):
 
     def groups(self) -> tuple[str, ...]:
         return (self.group,)
-
-    def reads(self, scene: Scene, subject: Subject) -> list[object]:
-        return [shape.key for shape in scene.group(self.group, subject.item)]
 
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""

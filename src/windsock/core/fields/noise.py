@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
-from windsock.core.fields.source import Elements, PlacedSource, Scene, Standing, Subject, Values
+from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.patterns import Pattern, Phase, pattern
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
@@ -46,18 +46,6 @@ class Noise(PlacedSource):
     def items(self) -> tuple[str, ...]:
         return (self.controller,) if self.space == "controller" and self.controller else ()
 
-    @property
-    def standing(self) -> Standing:
-        return "own" if self.space == "rest" else self.measured
-
-    @property
-    def timed(self) -> bool:
-        return self.evolution != 0
-
-    def reads(self, scene: Scene, subject: Subject) -> list[object]:
-        del subject
-        return [vars(self._phase(scene))]
-
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""
         at = scene.at
@@ -69,6 +57,4 @@ class Noise(PlacedSource):
         return 0.5 + (values - 0.5) / (1 - min(at(self.contrast), 99.0) / 100)
 
     def _phase(self, scene: Scene) -> Phase:
-        if not self.timed:
-            return Phase(0.0, 0)
-        return Phase(*scene.looped(self.evolution)) if self.looped else Phase(scene.travelled(self.evolution), 0)
+        return Phase(*scene.looped("evolution")) if self.looped else Phase(scene.travelled("evolution"), 0)

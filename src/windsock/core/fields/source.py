@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import Annotated, Literal, Protocol
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Annotated, Literal, Protocol, overload
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
+from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import Declared, Id, Quantity, Rank
 from windsock.core.fields.joining import Word
@@ -17,9 +18,11 @@ from windsock.core.geometry.mesh import Mesh, smooth_normals
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.timing.curve import Curve
-from windsock.core.timing.parameter import Moment, NumberParameter
+from windsock.core.timing.parameter import Moment, NumberParameter, VectorParameter
 
 Values = NDArray[np.float64]
+Question = tuple[object, ...]
+"""The name of what an evaluation asks, and the plain data that say of what."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,6 +33,10 @@ class Subject:
     mesh: Mesh
     key: str
 
+    @property
+    def nbytes(self) -> int:
+        return self.mesh.nbytes
+
 
 @dataclass(frozen=True, eq=False)
 class Elements:
@@ -39,7 +46,8 @@ class Elements:
     (m, ...) at the m points of the subject's rest mesh to these elements, (n, ...). facing: gives (n, 3) normals of
     length 1 in the world, as posed. whole: they are just those points. resting: they are posed where the subject rests,
     moved by no step. number: (n,) the numbers of pieces or copies, None for points, which have those of the subject.
-    family: a name for just these elements at rest, or nothing.
+    family: a name for just these elements at rest, or nothing. rest_reads, posed_reads: questions, with their answers, that
+    say which elements they are and where they stand; none for those that an evaluation makes of others.
     """
 
     posed: NDArray[np.float64]
@@ -51,6 +59,11 @@ class Elements:
     resting: bool = False
     number: NDArray[np.int64] | None = None
     family: str = ""
+    rest_reads: Mapping[Question, object] = field(default_factory=dict[Question, object])
+    posed_reads: Mapping[Question, object] = field(default_factory=dict[Question, object])
+
+    def __len__(self) -> int:
+        return len(self.rest)
 
     def at_rest(self, matrix: Matrix) -> Elements:
         """The same elements, posed as the resting shape stands under a (4, 4) matrix."""
@@ -58,23 +71,67 @@ class Elements:
         def facing() -> Values:
             return turned_normals(self.carry(self.subject.mesh.normals.astype(np.float64)), matrix)
 
-        return replace(self, posed=moved(self.rest, matrix), facing=facing)
+        return Elements(
+            moved(self.rest, matrix), self.rest, self.subject, self.carry, facing, self.whole, True, self.number
+        )
+
+    @property
+    def base(self) -> Elements:
+        """The elements themselves, where they are watched."""
+        return self
+
+    def watched(self, note: Callable[[Question, object], None]) -> Elements:
+        """The same elements; what is looked at of them is noted."""
+        if not self.rest_reads:
+            return self
+        watched = object.__new__(_Watched)
+        watched.__dict__.update(self.__dict__)
+        watched.__dict__["note"], watched.__dict__["own"] = note, self
+        return watched
+
+
+STANDING = {"posed", "facing"}
+WHICH = {"rest", "carry", "subject", "number"}
+
+
+class _Watched(Elements):
+    @property
+    def base(self) -> Elements:
+        own: Elements = self.__dict__["own"]
+        return own
+
+    def __getattribute__(self, name: str) -> object:
+        if name in WHICH or name in STANDING:
+            held = object.__getattribute__(self, "__dict__")
+            for question, answer in held["posed_reads" if name in STANDING else "rest_reads"].items():
+                held["note"](question, answer)
+        return object.__getattribute__(self, name)
 
 
 def rest_elements(subject: Subject, matrix: Matrix) -> Elements:
     """The points of a subject at rest, under a (4, 4) matrix."""
-    return whole_elements(subject, moved(subject.mesh.points, matrix), True).at_rest(matrix)
+    mesh = subject.mesh
+
+    def facing() -> Values:
+        return turned_normals(mesh.normals.astype(np.float64), matrix)
+
+    which: dict[Question, object] = {("elements", "rest"): subject.key}
+    where = which | {("elements", "posed"): [subject.key, matrix.tolist()]}
+    rest = mesh.points.astype(np.float64)
+    return Elements(moved(mesh.points, matrix), rest, subject, _unchanged, facing, True, True, None, "", which, where)
 
 
-def whole_elements(subject: Subject, places: Values, resting: bool) -> Elements:
-    """The rest points of a subject, standing at (m, 3) places in the world."""
+def moved_elements(subject: Subject, places: Values) -> Elements:
+    """The rest points of a subject, moved to (m, 3) places in the world."""
     mesh = subject.mesh
 
     def facing() -> Values:
         return smooth_normals(places.astype(np.float32), mesh.faces, mesh.number).astype(np.float64)
 
+    which: dict[Question, object] = {("elements", "rest"): subject.key}
+    where = which | {("elements", "posed"): [subject.key, xxh3_128_hexdigest(places.tobytes())]}
     rest = mesh.points.astype(np.float64)
-    return Elements(places, rest, subject, _unchanged, facing, whole=True, resting=resting)
+    return Elements(places, rest, subject, _unchanged, facing, True, False, None, "", which, where)
 
 
 def resting_bodies(places: Mesh, subject: Subject, matrix: Matrix, family: str) -> Elements:
@@ -85,7 +142,10 @@ def resting_bodies(places: Mesh, subject: Subject, matrix: Matrix, family: str) 
 
     rest = places.rest.astype(np.float64)
     posed = moved(places.rest, matrix)
-    return Elements(posed, rest, subject, places.from_rest, facing, resting=True, number=places.number, family=family)
+    which: dict[Question, object] = {("elements", "rest"): [subject.key, family]}
+    where = which | {("elements", "posed"): [subject.key, family, matrix.tolist()]}
+    number = places.number
+    return Elements(posed, rest, subject, places.from_rest, facing, False, True, number, family, which, where)
 
 
 def _unchanged(values: Values) -> Values:
@@ -94,10 +154,9 @@ def _unchanged(values: Values) -> Values:
 
 @dataclass(frozen=True, eq=False)
 class Finished:
-    """A shape after its recipe, in world metres; key: what it depends on."""
+    """A shape after its recipe, in world metres."""
 
     surface: Surface
-    key: str
 
     @property
     def nbytes(self) -> int:
@@ -105,10 +164,17 @@ class Finished:
 
 
 class Scene(Protocol):
-    """What sources may ask of the shot at the moment they are measured."""
+    """What a source may ask of the shot at the moment that it is measured. What it asks is what its values depend on."""
+
+    @overload
+    def at(self, parameter: NumberParameter) -> float: ...
+    @overload
+    def at(self, parameter: VectorParameter) -> tuple[float, float, float]: ...
 
     @property
-    def at(self) -> Moment: ...
+    def seconds(self) -> float:
+        """The moment."""
+        ...
 
     def camera(self) -> Matrix | None:
         """(4, 4) matrix from the space of the shot's camera to the world, None where it has none."""
@@ -118,9 +184,14 @@ class Scene(Protocol):
         """The shapes of a group after their recipes, without the item `but`."""
         ...
 
-    def looped(self, rate: NumberParameter) -> tuple[float, int]:
-        """How far something that goes on at a rate has come, stretched so that it comes a whole number of times over the
-        shot, the last frame's duration included; and that number, at least 1, or 0 where the rate is 0 throughout."""
+    def travelled(self, setting: str) -> float:
+        """The integral, from the shot's first frame to this moment, of a speed: one of the source's own settings, by name."""
+        ...
+
+    def looped(self, setting: str) -> tuple[float, int]:
+        """How far something that goes on at a rate, a setting by name, has come, stretched so that it comes a whole number
+        of times over the shot, the last frame's duration included; and that number, at least 1, or 0 where the rate is 0
+        throughout."""
         ...
 
     def placement(self, item: str) -> Matrix:
@@ -143,31 +214,19 @@ class Scene(Protocol):
         """The width of another field's band in values, where it has these (n,) values at elements."""
         ...
 
-    def field_key(self, field: str, subject: Subject) -> str:
-        """What the values of another field depend on at this moment."""
-        ...
-
-    def crossed(self, field: str, subject: Subject) -> tuple[Values, str]:
+    def crossed(self, field: str, subject: Subject) -> Values:
         """(m,) the second at which another field first crossed its level upward at each point of a subject's rest mesh,
-        infinite where it does not within the shot; and the key of this answer."""
+        infinite where it does not within the shot."""
         ...
 
-    def arrivals(self, source: SolvedSource, subject: Subject) -> tuple[Values, str]:
-        """(m,) what a solved source's front needs to come to each point of a rest mesh, and the key of this answer."""
+    def arrivals(self, subject: Subject) -> Values:
+        """(m,) what the front of the source itself, a solved one, needs to come to each point of a rest mesh."""
         ...
 
-    def arrivals_between(self, source: SolvedSource, elements: Elements) -> Values:
-        """(n,) what a solved source's front needs to come to each piece or copy, going from one to the next."""
+    def arrivals_between(self, elements: Elements) -> Values:
+        """(n,) what that front needs to come to each piece or copy, going from one to the next."""
         ...
 
-    def travelled(self, speed: NumberParameter) -> float:
-        """The integral of a speed from the shot's first frame to this moment."""
-        ...
-
-
-Standing = Literal["own", "rest", "posed"]
-"""own: only places in the subject's own space, as its shape made them. rest: where those stand in the world. posed: where
-earlier steps have put them."""
 
 Outline = dict[str, object]
 """A surface in a controller's space: {"kind": "ball", "radius"}, {"kind": "plane", "axis", "distance"} or
@@ -191,24 +250,13 @@ class SourceBase(Declared):
         """The ids of the fields that this source measures from."""
         return ()
 
+    def crossings(self) -> tuple[str, ...]:
+        """Those of the fields of which it asks when they first came to a place."""
+        return ()
+
     def groups(self) -> tuple[str, ...]:
         """The ids of the groups whose shapes this source measures from."""
         return ()
-
-    @property
-    def standing(self) -> Standing:
-        """Which places of its subject the values depend on."""
-        return "posed"
-
-    @property
-    def timed(self) -> bool:
-        """Whether the values change over time though no parameter and no item does."""
-        return False
-
-    def reads(self, scene: Scene, subject: Subject) -> list[object]:
-        """Plain data that the values depend on beside the declaration, the elements and where its items stand."""
-        del scene, subject
-        return []
 
     def outline(self, level: float, at: Moment) -> Outline | None:
         """Where this source alone has the value `level` (0..1), for those that have a place."""
@@ -223,10 +271,6 @@ class PlacedSource(SourceBase):
         Literal["posed", "rest"],
         Field(description="On the geometry as it enters the step, or on the shape before its recipe"),
     ] = "posed"
-
-    @property
-    def standing(self) -> Standing:
-        return self.measured
 
     def places(self, elements: Elements, scene: Scene) -> Values:
         """(n, 3) where the elements are, in world metres."""
@@ -245,6 +289,8 @@ class SolvedSource(SourceBase):
     """A source whose history is solved once for a subject; then any moment is a lookup."""
 
     seeds: Id
+    pace: Id | None
+    speed: NumberParameter
 
     def solve(self, problem: FrontProblem, cancelled: NDArray[np.uint8]) -> Values | None:
         """(m,) what the front needs to come to each point of the rest mesh; None where cancelled."""

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
-from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Standing, Subject, Values
+from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Values
 from windsock.core.kernels.arrival import arrival_times, starts_about, surface_of
 from windsock.core.timing.parameter import NumberParameter
 
@@ -38,24 +38,15 @@ class Spread(SolvedSource):
     def fields(self) -> tuple[str, ...]:
         return (self.seeds, self.pace) if self.pace else (self.seeds,)
 
-    @property
-    def standing(self) -> Standing:
-        return "own"
-
-    @property
-    def timed(self) -> bool:
-        return True
-
-    def reads(self, scene: Scene, subject: Subject) -> list[object]:
-        return [scene.arrivals(self, subject)[1], scene.travelled(self.speed)]
+    def crossings(self) -> tuple[str, ...]:
+        return (self.seeds,)
 
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1: a lookup in the map."""
+        come, soft = scene.travelled("speed"), scene.at(self.soft)
         if self.through == "pieces" and elements.number is not None:
-            travel = scene.arrivals_between(self, elements)
-            return front_values(np.minimum(travel, 1e12), scene.travelled(self.speed), scene.at(self.soft))
-        travel, _ = scene.arrivals(self, elements.subject)
-        return front_values(elements.carry(np.minimum(travel, 1e12)), scene.travelled(self.speed), scene.at(self.soft))
+            return front_values(np.minimum(scene.arrivals_between(elements), 1e12), come, soft)
+        return front_values(elements.carry(np.minimum(scene.arrivals(elements.subject), 1e12)), come, soft)
 
     def solve(self, problem: FrontProblem, cancelled: NDArray[np.uint8]) -> Values | None:
         """(m,) metres of travel, at full pace, that the front needs to come to each point; infinite where it never does."""

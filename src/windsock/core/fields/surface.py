@@ -9,13 +9,12 @@ import numpy as np
 from windsock.core.declarations import Id, Name, Quantity
 from windsock.core.fields.across import AXES
 from windsock.core.fields.falloff import Fall, smoothstep
-from windsock.core.fields.source import Elements, PlacedSource, Scene, Standing, Subject, Values
+from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
 from windsock.core.geometry.curvature import mean_curvature
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.timing.parameter import NumberParameter
 
 Reading = Literal["height", "axis", "camera", "u", "v", "order", "curvature", "attribute"]
-PLACED: tuple[Reading, ...] = ("height", "axis", "camera")
 
 
 class Surface(PlacedSource):
@@ -40,19 +39,6 @@ class Surface(PlacedSource):
     def items(self) -> tuple[str, ...]:
         return (self.controller,) if self.reading == "axis" and self.controller else ()
 
-    @property
-    def standing(self) -> Standing:
-        return self.measured if self.reading in PLACED else "own"
-
-    @property
-    def timed(self) -> bool:
-        return self.reading == "camera"
-
-    def reads(self, scene: Scene, subject: Subject) -> list[object]:
-        del subject
-        camera = scene.camera() if self.reading == "camera" else None
-        return [] if camera is None else [camera[:3, 3].tolist()]
-
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""
         low, high = scene.at(self.low), scene.at(self.high)
@@ -70,7 +56,7 @@ class Surface(PlacedSource):
         if self.reading == "camera":
             camera = scene.camera()
             if camera is None:
-                return np.zeros(len(elements.posed))
+                return np.zeros(len(elements))
             towards = camera[:3, 3] - self.places(elements, scene)
             return _degrees(self.facing(elements, scene), towards / np.linalg.norm(towards, axis=1, keepdims=True))
         if self.reading == "order" and elements.number is not None:

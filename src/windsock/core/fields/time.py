@@ -8,7 +8,7 @@ import numpy as np
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.falloff import Fall, smoothstep
-from windsock.core.fields.source import Elements, Scene, SourceBase, Standing, Values
+from windsock.core.fields.source import Elements, Scene, SourceBase, Values
 from windsock.core.kernels.chance import chance
 from windsock.core.timing.parameter import NumberParameter
 
@@ -35,22 +35,10 @@ class Time(SourceBase):
     def items(self) -> tuple[str, ...]:
         return (self.controller,) if self.stagger == "distance" and self.controller else ()
 
-    @property
-    def standing(self) -> Standing:
-        return "posed" if self.stagger == "distance" else "own"
-
-    @property
-    def timed(self) -> bool:
-        return True
-
-    def reads(self, scene: Scene, subject: object) -> list[object]:
-        del subject
-        return [scene.at.seconds]
-
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""
         at = scene.at
-        passed = at.seconds - at(self.start) - self._delays(elements, scene)
+        passed = scene.seconds - at(self.start) - self._delays(elements, scene)
         length, every = at(self.length), at(self.every)
         if self.form == "beat":
             passed = np.where(passed >= 0, np.mod(passed, max(every, 1e-6)), passed)
@@ -59,12 +47,12 @@ class Time(SourceBase):
         return value if self.fall == "straight" else smoothstep(value)
 
     def _delays(self, elements: Elements, scene: Scene) -> Values:
-        number = elements.subject.mesh.number
         if self.stagger == "order":
+            number = elements.subject.mesh.number
             return elements.carry(number / max(int(number.max(initial=0)), 1)) * scene.at(self.spread)
         if self.stagger == "chance":
-            return elements.carry(chance(number, self.seed)) * scene.at(self.spread)
+            return elements.carry(chance(elements.subject.mesh.number, self.seed)) * scene.at(self.spread)
         if self.stagger == "distance" and self.controller:
             centre = scene.placement(self.controller)[:3, 3]
             return np.linalg.norm(elements.posed - centre, axis=1) * scene.at(self.wait)
-        return np.zeros(len(elements.posed))
+        return np.zeros(len(elements))

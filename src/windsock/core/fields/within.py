@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 import numpy as np
@@ -11,7 +12,7 @@ from windsock.core.fields.across import AXES
 from windsock.core.fields.falloff import Fall, fall_place, fallen
 from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
 from windsock.core.geometry.placement import moved
-from windsock.core.timing.parameter import Moment, NumberParameter, VectorParameter
+from windsock.core.timing.parameter import Moment, NumberParameter, Vector, VectorParameter
 
 
 class Within(PlacedSource):
@@ -44,7 +45,7 @@ class Within(PlacedSource):
         half = [float(size) if np.isfinite(size) else None for size in self._half(at)]
         return {"kind": "box", "half": half, "margin": margin}
 
-    def _half(self, at: Moment) -> Values:
+    def _half(self, at: Callable[[VectorParameter], Vector]) -> Values:
         half = np.array(at(self.size)) / 2
         if self.form == "slab":
             half[[axis for axis in range(3) if axis != AXES[self.axis]]] = np.inf

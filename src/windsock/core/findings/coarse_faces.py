@@ -28,7 +28,7 @@ def find(survey: Survey) -> Iterator[Finding]:
             one.field is None
             or exact
             or isinstance(one.step, (Refine, Scatter, Fracture))
-            or one.step.by_bodies
+            or one.step.at_middles
             or one.step.part in copied_parts(one.shape.recipe)
             or one.step.zone == "value"
             or (one.field, one.item) in done

@@ -9,7 +9,7 @@ import numpy as np
 from windsock.core.findings import constant_field, covers_from_start, never_reaches
 from windsock.core.findings.finding import Finding, number, put
 from windsock.core.findings.survey import Listener, Survey
-from windsock.core.steps.follow_through import FollowThrough
+from windsock.core.steps.march import MarchedStep
 from windsock.core.timing.parameter import KeyedNumber
 
 ROUNDING = 1e-9
@@ -29,7 +29,7 @@ def find(survey: Survey) -> Iterator[Finding]:
 
 
 def _why_idle(survey: Survey, one: Listener) -> str:
-    if isinstance(one.step, FollowThrough) and not survey.plan.moves(one.item):
+    if isinstance(one.step, MarchedStep) and not survey.plan.moves(one.item):
         return f"{one.shape.name} never moves, so there is nothing to follow. Key its place or its turn."
     overall = one.shape.recipe.overall
     if overall is not None and survey.strip(overall, one.item).most.max() <= 0:

@@ -13,8 +13,10 @@ from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.coverage import Strip, cover
 from windsock.core.evaluate.frame import Evaluator
-from windsock.core.evaluate.measured import Laid
+from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.plan import Plan
+from windsock.core.evaluate.reads import Reads
+from windsock.core.evaluate.scene import SceneAt
 from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.placement import moved
 from windsock.core.steps import AnyStep
@@ -89,24 +91,29 @@ class Survey:
         if len(crossed) == 0:
             return 0.0, 0.0
         chosen = strip.frames[crossed[np.unique(np.linspace(0, len(crossed) - 1, EDGE_FRAMES).astype(int))]]
-        told = self.shot.fields[field].model_dump(mode="json", include={"level", "band", "band_in"})
         first = self._evaluator.scene(self.shot, self.shot.frames.first)
-        key = first.key("edge", self.plan.definition(field, item), told, chosen.tolist())
 
-        def made() -> Mapping[str, NDArray[np.float64]]:
-            pairs = [self._edge_at(field, item, float(frame)) for frame in chosen]
+        def made(reads: Reads) -> Mapping[str, NDArray[np.float64]]:
+            pairs = [self._edge_at(field, item, first.at_frame(float(frame)), reads) for frame in chosen]
             there = np.array([pair for pair in pairs if pair[1] > 0] or [(0.0, 0.0)])
             return {"width": np.median(there[:, :1], axis=0), "faces": np.median(there[:, 1:], axis=0)}
 
-        found = self._evaluator.solved(f"edge {field} {item}", key, made)
+        name = f"edge {field} {item} {chosen.tolist()}"
+        found = self._evaluator.results.solved(name, first.answer, made, node=f"edge {field} {item}").value.named
         return float(found["width"][0]), float(found["faces"][0])
 
-    def _edge_at(self, field: str, item: str, frame: float) -> tuple[float, float]:
+    def _edge_at(self, field: str, item: str, scene: SceneAt, reads: Reads) -> tuple[float, float]:
         self._evaluator.watch.check()
-        scene = self._evaluator.scene(self.shot, frame)
-        subject = self._evaluator.at_rest(scene, item)
-        mesh, matrix = subject.mesh, scene.placement(item)
-        values = self._evaluator.field_on(scene, field, Laid(mesh, subject.key, matrix, subject))
+        made = self._evaluator.at_rest(scene, item)
+        subject, matrix = made.value, scene.placement(item)
+        mesh = subject.mesh
+        measured = self._evaluator.field_at(scene, field, PosedMesh(mesh, made.key, matrix, subject).elements())
+        values = measured.value.values
+        reads.leaves.update(made.reads.leaves)
+        reads.leaves.update(measured.reads.leaves)
+        reads.leaves.update(
+            {("placement", item): None, ("level", field): None, ("band", field): None, ("timing",): None}
+        )
         level, band, counted = scene.field_edge(field)
         over = (values >= level)[mesh.faces]
         faces = mesh.faces[over.any(axis=1) & ~over.all(axis=1)]

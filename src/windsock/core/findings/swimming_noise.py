@@ -9,7 +9,7 @@ from windsock.core.document.items import Shape
 from windsock.core.fields.noise import Noise
 from windsock.core.findings.finding import Finding, put
 from windsock.core.findings.survey import Survey
-from windsock.core.steps.follow_through import FollowThrough
+from windsock.core.steps.march import MarchedStep
 
 
 def find(survey: Survey) -> Iterator[Finding]:
@@ -37,6 +37,6 @@ def find(survey: Survey) -> Iterator[Finding]:
 def _moves(survey: Survey, item: str) -> bool:
     shape = survey.shot.items[item]
     swings = isinstance(shape, Shape) and any(
-        isinstance(step, FollowThrough) and step.on for step in shape.recipe.steps.values()
+        isinstance(step, MarchedStep) and step.on for step in shape.recipe.steps.values()
     )
     return swings or survey.plan.moves(item)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from xxhash import xxh3_128
 
-from windsock.core.geometry.mesh import Floats, Integers, Mesh
+from windsock.core.geometry.mesh import Floats, Integers, Mesh, content_of
 
 Reals = NDArray[np.float64]
 
@@ -37,14 +37,17 @@ class Bodies:
     def __len__(self) -> int:
         return len(self.turn)
 
-    def content(self) -> str:
-        """A hash of where they rest and of how large they are: what their movement is solved from."""
+    def at_rest(self) -> Bodies:
+        """They where they rest, as large as they are, not turned: what their movement is solved from."""
         places = self.places
-        arrays = (places.rest, places.normals, places.number, self.size, self.radius)
-        digest = xxh3_128()
-        for array in arrays:
-            digest.update(np.ascontiguousarray(array).data)
-        return digest.hexdigest()
+        bare = Mesh(places.rest, places.rest, places.normals, places.faces, places.number)
+        return Bodies(bare, np.zeros_like(self.turn), self.size, self.radius)
+
+    @cached_property
+    def rest_content(self) -> str:
+        """A hash of all that `at_rest` has."""
+        places = self.places
+        return content_of(places.rest, places.normals, places.number, self.size, self.radius)
 
     def welded(self) -> NDArray[np.bool_]:
         """(k,) which pieces are as if nothing were broken: neither they nor those that touch them have moved."""

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Mesh, Mixture, face_areas
+from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.bodies import NO_TURN
 from windsock.core.kernels.mixing import told_alike
 from windsock.core.kernels.nearest import nearest_points
@@ -180,13 +179,34 @@ def _flat(places: Reals, facing: Reals) -> Reals:
     return np.stack([np.einsum("tij,tj->ti", places, across), np.einsum("tij,tj->ti", places, up)], axis=2)
 
 
-def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32]) -> dict[str, NDArray[np.generic]]:
-    """Pieces with shared points welded, as arrays that can be kept. rest: (n, 3) and faces: (m, 3) of the mesh before.
+@dataclass(frozen=True, eq=False)
+class Pattern(Solution):
+    """A mesh in pieces, with shared points welded.
 
     corners, shares: (n, 3) where each point lies on the mesh; offset: (n, 3) how far off it; facing: (n, 3) its normal,
-    not a number on the surface; uv: (n, 2) likewise; piece: (n,); faces: (t, 3); origin: (t,); joined: (n,) a name of each point's place; number: (pieces,);
-    middle: (pieces, 3) and body_points: (pieces, 8), the middle of each piece and points of it.
+    not a number on the surface; uv: (n, 2) likewise; piece: (n,); faces: (t, 3); origin: (t,) the face of the mesh, -1
+    inside; joined: (n,) a name of each point's place; number: (pieces,); middle: (pieces, 3) and body_points: (pieces, 8), the
+    middle of each piece and points of it; touching: (p, 2) pairs of pieces that touch; solid: whether they are closed.
     """
+
+    corners: Numbers
+    shares: Reals
+    offset: Reals
+    facing: Reals
+    uv: Reals
+    piece: NDArray[np.int32]
+    faces: NDArray[np.int32]
+    origin: NDArray[np.int32]
+    joined: Numbers
+    number: Numbers
+    middle: Reals
+    body_points: Numbers
+    touching: NDArray[np.int32]
+    solid: NDArray[np.bool_]
+
+
+def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32], solid: bool) -> Pattern:
+    """Pieces with shared points welded. rest: (n, 3) and faces: (m, 3) of the mesh before. solid: they are closed."""
     inside = triangles.source < 0
     inner = np.repeat(inside, 3)
     corner = np.repeat(faces[triangles.source].astype(np.int64), 3, axis=0)
@@ -207,21 +227,26 @@ def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32]) -> dict
     _, first, place = np.unique(name, return_index=True, return_inverse=True)
     made = place.reshape(-1, 3).astype(np.int32)
     whole = (made[:, 0] != made[:, 1]) & (made[:, 1] != made[:, 2]) & (made[:, 0] != made[:, 2])
-    told: dict[str, NDArray[np.generic]] = {
-        "corners": np.take(corner, first, axis=0),
-        "shares": np.take(shares, first, axis=0),
-        "offset": np.take(offset, first, axis=0),
-        "facing": np.take(facing, first, axis=0),
-        "uv": np.where(inner[first][:, None], triangles.uv.reshape(-1, 2)[first], np.nan),
-        "piece": piece[first].astype(np.int32),
-        "faces": made[whole],
-        "origin": triangles.source[whole].astype(np.int32),
-        "joined": joined[first],
-        "number": triangles.numbers(),
-    }
     at = Mixture(corner[first], shares[first]).carried(rest) + offset[first]
     outside = ~inner[first]
-    return told | _middles(told, at) | {"touching": _touching(at[outside], piece[first][outside])}
+    number, kept, of_piece = triangles.numbers(), made[whole], piece[first].astype(np.int32)
+    middle, body_points = _middles(of_piece, kept, len(number), at)
+    return Pattern(
+        corners=np.take(corner, first, axis=0),
+        shares=np.take(shares, first, axis=0),
+        offset=np.take(offset, first, axis=0),
+        facing=np.take(facing, first, axis=0),
+        uv=np.where(inner[first][:, None], triangles.uv.reshape(-1, 2)[first], np.nan),
+        piece=of_piece,
+        faces=kept,
+        origin=triangles.source[whole].astype(np.int32),
+        joined=joined[first],
+        number=number,
+        middle=middle,
+        body_points=body_points,
+        touching=_touching(at[outside], piece[first][outside]),
+        solid=np.array([solid]),
+    )
 
 
 MOST_TOUCHING = 16
@@ -245,10 +270,8 @@ def _touching(places: Reals, piece: Numbers) -> NDArray[np.int32]:
     return np.stack([both // count, both % count], axis=1).astype(np.int32)
 
 
-def _middles(told: dict[str, NDArray[np.generic]], places: Reals) -> dict[str, NDArray[np.generic]]:
-    """The middle of each piece (of its surface, by area) and points on the mesh that it moves with."""
-    piece, faces = cast(NDArray[np.int32], told["piece"]), cast(NDArray[np.int32], told["faces"])
-    count = len(told["number"])
+def _middles(piece: NDArray[np.int32], faces: NDArray[np.int32], count: int, places: Reals) -> tuple[Reals, Numbers]:
+    """The middle of each of so many pieces (of its surface, by area) and points on the mesh that it moves with."""
     area = face_areas(places.astype(np.float32), faces) + 1e-18
     of_face = piece[faces[:, 0]] if len(faces) else np.zeros(0, dtype=np.int64)
     total = np.bincount(of_face, area, count).astype(np.float64)
@@ -263,20 +286,16 @@ def _middles(told: dict[str, NDArray[np.generic]], places: Reals) -> dict[str, N
     held = np.maximum(np.diff(starts), 1)
     steps = np.minimum((np.arange(BODY_CORNERS) * held[:, None]) // BODY_CORNERS, held[:, None] - 1)
     chosen = order[np.minimum(starts[:-1, None] + steps, max(len(order) - 1, 0))] if len(order) else steps * 0
-    return {"middle": middle, "body_points": chosen.astype(np.int64)}
+    return middle, chosen.astype(np.int64)
 
 
-def broken(mesh: Mesh, told: Mapping[str, NDArray[np.generic]]) -> tuple[Mesh, Bodies]:
+def broken(mesh: Mesh, found: Pattern) -> tuple[Mesh, Bodies]:
     """The mesh in the pieces of a pattern, and those pieces, each at its middle."""
-    corners, shares = cast(Numbers, told["corners"]), cast(Reals, told["shares"])
-    offset, facing = cast(Reals, told["offset"]), cast(Reals, told["facing"])
-    piece, faces = cast(NDArray[np.int32], told["piece"]), cast(NDArray[np.int32], told["faces"])
-    origin = cast(NDArray[np.int64], told["origin"])
-    number = -1 - cast(Numbers, told["joined"])
-    made = mesh.mixed(corners, shares, number)
-    inner = ~np.isnan(facing[:, 0])
-    normals = np.where(inner[:, None], np.nan_to_num(facing), made.normals).astype(np.float32)
-    uv = cast(Reals, told["uv"])
+    number = -1 - found.joined
+    made = mesh.mixed(found.corners, found.shares, number)
+    inner = ~np.isnan(found.facing[:, 0])
+    normals = np.where(inner[:, None], np.nan_to_num(found.facing), made.normals).astype(np.float32)
+    uv, offset = found.uv, found.offset
     laid = None if made.uv is None and not inner.any() else np.where(np.isnan(uv), _uv(made), uv).astype(np.float32)
     made = replace(
         made,
@@ -284,27 +303,25 @@ def broken(mesh: Mesh, told: Mapping[str, NDArray[np.generic]]) -> tuple[Mesh, B
         rest=made.rest + offset.astype(np.float32),
         normals=normals,
         uv=laid,
-        faces=faces,
-        origin=np.append(mesh.origins(), np.int32(-1))[origin],
-        piece=piece,
+        faces=found.faces,
+        origin=np.append(mesh.origins(), np.int32(-1))[found.origin],
+        piece=found.piece,
     )
-    return made, _bodies(made, told, inner)
+    return made, _bodies(made, found, inner)
 
 
 def _uv(mesh: Mesh) -> Reals:
     return np.zeros((len(mesh.points), 2)) if mesh.uv is None else mesh.uv.astype(np.float64)
 
 
-def _bodies(mesh: Mesh, told: Mapping[str, NDArray[np.generic]], inner: NDArray[np.bool_]) -> Bodies:
-    points = cast(Numbers, told["body_points"])
-    number, middle = cast(Numbers, told["number"]), cast(Reals, told["middle"])
+def _bodies(mesh: Mesh, found: Pattern, inner: NDArray[np.bool_]) -> Bodies:
+    points, number, middle, piece = found.body_points, found.number, found.middle, found.piece
     count = len(number)
     shares = np.full(points.shape, 1 / points.shape[1])
     places = mesh.mixed(points, shares, number)
     # The middle lies off the points' mean by as much as it did at rest.
     shift = middle - places.rest
     stands = (places.points + shift).astype(np.float32)
-    piece = cast(NDArray[np.int32], mesh.piece)
     outside = mesh.faces[~inner[mesh.faces].any(axis=1)]
     a, b, c = (mesh.points[outside[:, corner]].astype(np.float64) for corner in range(3))
     facing = np.cross(b - a, c - a)
@@ -316,7 +333,7 @@ def _bodies(mesh: Mesh, told: Mapping[str, NDArray[np.generic]], inner: NDArray[
     np.maximum.at(radius, piece, np.linalg.norm(mesh.points - stands[piece], axis=1))
     places = replace(places, points=stands, rest=middle.astype(np.float32), normals=normal.astype(np.float32))
     turn = np.broadcast_to(NO_TURN.astype(np.float32), (count, 4)).copy()
-    touching = cast(NDArray[np.int32], told["touching"])
+    touching = found.touching
     sizes = np.ones((count, 3), dtype=np.float32)
     return Bodies(places, turn, sizes, radius.astype(np.float32), touching=touching)
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
+from xxhash import xxh3_128
 
 from windsock.core.geometry.pictures import Pictures, seen_at_points
 from windsock.core.kernels.facing import facing_sums
@@ -30,6 +31,14 @@ COLOUR_CHANNELS = {"brightness": (0.2126, 0.7152, 0.0722), "red": (1, 0, 0), "gr
 
 
 NO_FACES: Integers = np.zeros(0, dtype=np.int32)
+
+
+def content_of(*arrays: NDArray[np.generic]) -> str:
+    """A hash of what is in arrays."""
+    digest = xxh3_128()
+    for array in arrays:
+        digest.update(np.ascontiguousarray(array).data)
+    return digest.hexdigest()
 
 
 @dataclass(frozen=True, eq=False)
@@ -138,7 +147,11 @@ class Mesh:
 
     def from_rest(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
         """Values (n, ...) at the points of the shape as it was made, at the points of this mesh."""
-        for step in self.descent:
+        return self.carried(values, 0)
+
+    def carried(self, values: NDArray[np.float64], after: int) -> NDArray[np.float64]:
+        """The same for values at the points of the mesh that this one was after so many changes of which points it has."""
+        for step in self.descent[after:]:
             values = step.carried(values)
         return values
 

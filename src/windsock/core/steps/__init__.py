@@ -18,5 +18,3 @@ from windsock.core.steps.wire import Wire
 
 AnyStep = CutAway | FollowThrough | Fracture | Jumble | Refine | Release | Scatter | Shade | Shed | Shift | Wire
 Step = Annotated[AnyStep, Field(discriminator="kind")]
-SolvedStep = Fracture | Release | Scatter | Shed
-"""Steps that solve something once for all moments: they have a `problem`."""

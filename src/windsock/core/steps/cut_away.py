@@ -20,7 +20,7 @@ from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
 from windsock.core.look import Look
 from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Here, StepBase
+from windsock.core.steps.step import Given, StepBase
 
 INSIDE_LOOK = Look(base_colour="#5B4A42", roughness=0.9)
 
@@ -40,18 +40,19 @@ class CutAway(StepBase):
     back_look: Look = INSIDE_LOOK
 
     @property
-    def by_bodies(self) -> bool:
+    def at_middles(self) -> bool:
         return self.edge == "piece by piece"
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    def apply(self, part: Part, given: Given) -> Part:
         """The part without what is in the zone; of copies, without those whose middles are."""
         backs = self.back_look if self.backs == "second look" else "hidden"
+        drive = given.drive
         if drive is None:
             gone = np.zeros(len(part.mesh.points), dtype=bool)
             return part.only(gone) if part.copies is not None else replace(part, mesh=_emptied(part.mesh), backs=backs)
-        amount = here.at(self.amount)
+        amount = given.at(self.amount)
         if part.copies is not None:
-            return _thinned(part, self, drive, amount)
+            return self._thinned(part, drive, amount)
         if self.edge == "fading":
             weight = zone_weight(self.zone, drive.lowered() * amount, drive.level, drive.band)
             return replace(part, mesh=_faded(part.mesh, weight), backs=backs)
@@ -61,7 +62,16 @@ class CutAway(StepBase):
 
         if self.edge == "piece by piece":
             return replace(part, mesh=_without_pieces(part, excess(drive.lowered(), drive.band) >= 0), backs=backs)
-        return replace(part, mesh=_cut(part.mesh, excess, drive, here.matrix), backs=backs)
+        return replace(part, mesh=_cut(part.mesh, excess, drive, given.matrix), backs=backs)
+
+    def _thinned(self, part: Part, drive: Drive, amount: float) -> Part:
+        """Copies without those in the zone, or with them faded."""
+        values = drive.lowered() * amount
+        if self.edge == "fading":
+            opacity = np.clip(1 - zone_weight(self.zone, values, drive.level, drive.band), 0, 1).astype(np.float32)
+            mesh = replace(part.mesh, opacity=opacity if part.mesh.opacity is None else opacity * part.mesh.opacity)
+            return replace(part, mesh=mesh).only(opacity > 0)
+        return part.only(_excess(self.zone, values, drive.level, drive.band) < 0)
 
 
 def _excess(zone: str, values: Values, level: float, band: Band) -> Values:
@@ -113,16 +123,6 @@ def _cut(mesh: Mesh, excess: Callable[[Values, Band], Values], drive: Drive, mat
 def _ends(places: Floats, split: Split) -> tuple[Values, Values]:
     start = places[split.first].astype(np.float64)
     return start, places[split.second] - start
-
-
-def _thinned(part: Part, step: CutAway, drive: Drive, amount: float) -> Part:
-    """Copies without those in the zone, or with them faded."""
-    values = drive.lowered() * amount
-    if step.edge == "fading":
-        opacity = np.clip(1 - zone_weight(step.zone, values, drive.level, drive.band), 0, 1).astype(np.float32)
-        mesh = replace(part.mesh, opacity=opacity if part.mesh.opacity is None else opacity * part.mesh.opacity)
-        return replace(part, mesh=mesh).only(opacity > 0)
-    return part.only(_excess(step.zone, values, drive.level, drive.band) < 0)
 
 
 def _without_pieces(part: Part, gone: NDArray[np.bool_]) -> Mesh:

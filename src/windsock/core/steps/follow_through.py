@@ -6,7 +6,6 @@ exactly, from tick to tick, with the drawing place going straight in between.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from typing import Annotated, Literal
 
@@ -15,16 +14,16 @@ import numpy as np
 from windsock.core.declarations import Quantity
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.mesh import smooth_normals
-from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.geometry.mesh import Floats, Mesh, smooth_normals
+from windsock.core.geometry.placement import moved
 from windsock.core.kernels.springs import spring_factors, spring_step
-from windsock.core.steps.march import State, Tick
+from windsock.core.steps.march import MarchedStep, State, Tick
 from windsock.core.steps.part import Part
-from windsock.core.steps.step import WeightedStep
-from windsock.core.timing.parameter import Moment, NumberParameter
+from windsock.core.steps.step import Given, Leaves
+from windsock.core.timing.parameter import NumberParameter
 
 
-class FollowThrough(WeightedStep):
+class FollowThrough(MarchedStep):
     """Swing behind the shape's own motion. The field's weight is how loose a point is: at 0 it is rigid.
 
     `swings` is how often a point with weight 1 swings in a second, `damping` how soon it comes to rest: at 0 it never
@@ -39,8 +38,11 @@ class FollowThrough(WeightedStep):
         float, Quantity("Time before the first frame in which it settles", unit="s", low=0, high=60, drag=0.02)
     ] = 1.0
 
-    def pre_roll(self, at: Moment) -> float:
-        del at
+    @property
+    def leaves(self) -> Leaves:
+        return "points"
+
+    def pre_roll(self) -> float:
         return self.settled
 
     def begin(self, tick: Tick) -> State:
@@ -49,7 +51,7 @@ class FollowThrough(WeightedStep):
 
     def advance(self, state: State, before: Tick, now: Tick) -> State:
         """One exact step; settings and weights are those at `before`."""
-        seconds = now.seconds - before.seconds
+        seconds = now.at.seconds - before.at.seconds
         swings, damping = before.at(self.swings), before.at(self.damping)
         factors = spring_factors(before.weight, swings, damping, seconds)
         place, velocity = spring_step(
@@ -57,18 +59,28 @@ class FollowThrough(WeightedStep):
         )
         return {"place": place, "velocity": velocity}
 
-    def places(self, state: State) -> Values:
-        return state["place"]
+    def apply(self, part: Part, given: Given) -> Part:
+        """The part with its points moved, and the middles of its pieces with them; normals turn as the surface about them
+        does."""
+        state, entering = given.marched()
+        shift = state["place"] - moved(entering.mesh.points, given.matrix)
+        mesh, back = part.mesh, np.linalg.inv(given.matrix)
 
-    def finish(self, part: Part, shift: Callable[[], Values], matrix: Matrix) -> Part:
-        """The part with its points moved; normals turn as the surface about them does."""
-        mesh = part.mesh
-        shifted = moved(mesh.points, matrix) + shift()
-        points = moved(shifted, np.linalg.inv(matrix)).astype(np.float32)
+        def swung(carried: Mesh) -> Floats:
+            shifted = moved(carried.points, given.matrix) + carried.carried(shift, len(entering.mesh.descent))
+            return moved(shifted, back).astype(np.float32)
+
+        points = swung(mesh)
+        if len(mesh.faces) == 0:
+            return replace(part, mesh=replace(mesh, points=points))
         before = smooth_normals(mesh.points, mesh.faces, mesh.number)
         after = smooth_normals(points, mesh.faces, mesh.number)
         normals = _turned(mesh.normals.astype(np.float64), before.astype(np.float64), after.astype(np.float64))
-        return replace(part, mesh=replace(mesh, points=points, normals=normals.astype(np.float32)))
+        pieces = part.pieces
+        if pieces is not None:
+            moves = np.ones(len(pieces), dtype=bool) if shift.any() else pieces.moved
+            pieces = replace(pieces, places=replace(pieces.places, points=swung(pieces.places)), moved=moves)
+        return replace(part, mesh=replace(mesh, points=points, normals=normals.astype(np.float32)), pieces=pieces)
 
 
 def _turned(vectors: Values, start: Values, end: Values) -> Values:

@@ -13,11 +13,11 @@ from typing import Annotated, ClassVar, Literal, cast
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
-from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.geometry.breaking import (
+    Pattern,
     Triangles,
     broken,
     islands,
@@ -32,17 +32,19 @@ from windsock.core.geometry.mesh import Floats, Mesh, smooth_normals
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.rounding import with_rounding
 from windsock.core.geometry.sites import Accept, blocks, sites_along, sites_on, sites_within, slabs
-from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.geometry.solution import Solution
+from windsock.core.geometry.stance import Stance
 from windsock.core.kernels.cells import cell_corners
 from windsock.core.kernels.clipping import parted
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.kernels.solids import shards, solid_of
 from windsock.core.look import Look
 from windsock.core.refusals import TooMuch
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Arrays, Here, Problem, WeightedStep
-from windsock.core.timing.parameter import Moment, NumberParameter, Vector
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Given, Leaves, SolvedStep, Solving, WeightedStep
+from windsock.core.timing.parameter import NumberParameter, Vector
 
+At = Callable[[NumberParameter], float]
 PIECE_LIMIT = 4_000
 """Cells of a step: a solid cut takes about a hundredth of a second for each."""
 
@@ -50,13 +52,15 @@ SECONDS_A_CELL = 5e-3
 """Measured on two cores, on a mesh of 50,000 faces."""
 
 FACE_PIECES = 300_000
+PIECE_BYTES = 900
+"""For each face that is broken: what is made of it on the way."""
 SPARSEST = 0.02
 """The density of sites where the field that makes them denser is 0, against where it is 1."""
 AXES = {"x": 0, "y": 1, "z": 2}
 INSIDE_LOOK = Look(base_colour="#8A7F70", roughness=0.85)
 
 
-class Fracture(WeightedStep):
+class Fracture(WeightedStep, SolvedStep):
     """Part the mesh into pieces: its faces, its islands, cells about sites, slabs along an axis, or blocks.
 
     Pieces stay where they are until a later step moves them. Sites lie in the shape by chance, on its surface, or along a
@@ -67,7 +71,7 @@ class Fracture(WeightedStep):
     """
 
     kind: Literal["fracture"] = "fracture"
-    whole: ClassVar[bool] = False
+    solution: ClassVar[type[Solution]] = Pattern
     zone: Literal["value", "inside", "band", "outside"] = "value"
     into: Literal["faces", "islands", "cells", "slabs", "blocks"] = "cells"
     sites: Annotated[Literal["inside", "surface", "path"], Field(description="Where cells have their sites")] = "inside"
@@ -83,6 +87,9 @@ class Fracture(WeightedStep):
     inside: Annotated[Look, Field(description="The look of the faces inside")] = INSIDE_LOOK
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
 
+    def held(self, faces: int) -> tuple[int, float]:
+        return faces * PIECE_BYTES, 0.0
+
     def solving(self, mesh: Mesh, lasts: float) -> float:
         del lasts
         if self.into in ("faces", "islands"):
@@ -97,33 +104,39 @@ class Fracture(WeightedStep):
     def paths(self) -> tuple[str, ...]:
         return self.items()
 
-    def problem(self, part: Part, here: Here) -> Problem:
+    @property
+    def leaves(self) -> Leaves:
+        return "points"
+
+    def solve(self, given: Solving) -> Pattern:
         """The pattern of the pieces, which depends on the shape at rest and not on how it is moved."""
-        if part.copies is not None:
-            return Problem("copies", dict)
-        mesh, stance = part.mesh, stance_of(here.ask.placement_at_start(here.subject.item))
-        settings = self.model_dump(mode="json", exclude={"rank", "on", "part", "inside", "rounding"})
-        line = self._line(here, stance)
-        dense = self.into == "cells" and self.sites != "path"
-        denser = here.ask.start_key() if dense else None
-        told = [settings, _content(mesh), stance.stretch.tolist(), None if line is None else line.tolist(), denser]
+        mesh, stance = given.mesh(), given.stance_at_start()
 
         def accept(places: Values) -> Values:
-            weight = here.ask.weigh_at_start(lambda matrix, subject: _about(stance.own(places), matrix, subject))
+            weight = given.weigh_at_start(lambda matrix, subject: _about(stance.own(places), matrix, subject))
             return np.maximum(weight, SPARSEST)
 
-        return Problem(told, lambda: self._pattern(mesh, stance, line, None if denser is None else accept, here.check))
+        level, faces = stance.level(mesh.rest), mesh.faces
+        if self.into in ("faces", "islands") or len(faces) == 0:
+            triangles, solid = self._faces(mesh), False
+        else:
+            line = self._line(given, stance)
+            dense = self.into == "cells" and line is None and given.is_driven()
+            triangles, solid = self._cells(mesh, level, line, accept if dense else None, given.check)
+        if not solid and self.thickness > 0 and len(faces):
+            normals = smooth_normals(level.astype(np.float32), faces, mesh.number).astype(np.float64)
+            triangles = thickened(triangles, level, normals, faces, self.thickness)
+        return pattern(_own(triangles, stance), mesh.rest.astype(np.float64), faces, solid)
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    def apply(self, part: Part, given: Given) -> Part:
         """The part in pieces."""
-        del drive
         if part.copies is not None:
             return part
-        mesh, pieces = broken(part.mesh, here.solved)
-        inner = np.isfinite(cast(Values, here.solved["facing"])[:, 0])
-        mesh = _looking(mesh, inner, part.look, self.inside, here.at)
-        largest = float(np.linalg.svd(stance_of(here.matrix).stretch, compute_uv=False)[0])
-        solid, rounded = bool(here.solved["solid"].any()), None
+        found = cast(Pattern, given.solution)
+        mesh, pieces = broken(part.mesh, found)
+        mesh = _looking(mesh, np.isfinite(found.facing[:, 0]), part.look, self.inside, given.at)
+        largest = float(np.linalg.svd(given.stretch.stretch, compute_uv=False)[0])
+        solid, rounded = bool(found.solid), None
         if self.rounding > 0 and (solid or self.thickness > 0):
             mesh, rounded = with_rounding(mesh, self.rounding / largest)
         pieces = replace(
@@ -134,33 +147,23 @@ class Fracture(WeightedStep):
         backs = "hidden" if solid or self.thickness > 0 else part.backs
         return replace(part, mesh=mesh, pieces=pieces, solid=solid, backs=backs, rounded=rounded)
 
-    def _line(self, here: Here, stance: Stance) -> Values | None:
+    def _line(self, given: Solving, stance: Stance) -> Values | None:
         """(p, 3) places of the path in the level space, as it lies at the shot's first frame."""
-        if not self.items():
+        if self.path is None or not self.items():
             return None
-        assert self.path is not None
-        places = moved(here.ask.course_at_start(self.path).places, here.ask.placement_at_start(self.path))
+        places = moved(given.course_at_start(self.path).places, given.placement_at_start(self.path))
         return (places - stance.place) @ stance.turn
 
-    def _pattern(
-        self, mesh: Mesh, stance: Stance, line: Values | None, accept: Accept | None, check: Callable[[float], None]
-    ) -> Arrays:
-        level, faces = stance.level(mesh.rest), mesh.faces
-        if self.into in ("faces", "islands") or len(faces) == 0:
-            own = np.arange(len(faces)) if self.into == "faces" else islands(faces, mesh.number)
-            triangles, solid = of_faces(own, faces, mesh.number), False
-            if len(faces) > FACE_PIECES and self.into == "faces":
-                raise TooMuch(
-                    f"The shape has {len(faces):,} faces; up to {FACE_PIECES:,} can be pieces of their own. Nothing was "
-                    "changed. Take cells, or a coarser shape."
-                )
-        else:
-            triangles, solid = self._cells(mesh, level, line, accept, check)
-        if not solid and self.thickness > 0 and len(faces):
-            normals = smooth_normals(level.astype(np.float32), faces, mesh.number).astype(np.float64)
-            triangles = thickened(triangles, level, normals, faces, self.thickness)
-        told = pattern(_own(triangles, stance), mesh.rest.astype(np.float64), faces)
-        return told | {"solid": np.array([solid])}
+    def _faces(self, mesh: Mesh) -> Triangles:
+        """Its faces, or its islands, as pieces."""
+        faces = mesh.faces
+        if len(faces) > FACE_PIECES and self.into == "faces":
+            raise TooMuch(
+                f"The shape has {len(faces):,} faces; up to {FACE_PIECES:,} can be pieces of their own. Nothing was "
+                "changed. Take cells, or a coarser shape."
+            )
+        own = np.arange(len(faces)) if self.into == "faces" else islands(faces, mesh.number)
+        return of_faces(own, faces, mesh.number)
 
     def _cells(
         self, mesh: Mesh, level: Values, line: Values | None, accept: Accept | None, check: Callable[[float], None]
@@ -221,17 +224,12 @@ def _own(triangles: Triangles, stance: Stance) -> Triangles:
     return replace(triangles, places=places, facing=facing)
 
 
-def _content(mesh: Mesh) -> list[str]:
-    """What a mesh is at rest, as hashes of its arrays."""
-    return [xxh3_128_hexdigest(np.ascontiguousarray(one).data) for one in (mesh.rest, mesh.faces, mesh.number)]
-
-
-def _number(look: Look, name: str, at: Moment) -> float:
+def _number(look: Look, name: str, at: At) -> float:
     told: NumberParameter = getattr(look, name)
     return at(told)
 
 
-def _looking(mesh: Mesh, inner: NDArray[np.bool_], look: Look, inside: Look, at: Moment) -> Mesh:
+def _looking(mesh: Mesh, inner: NDArray[np.bool_], look: Look, inside: Look, at: At) -> Mesh:
     """The mesh with the points inside looking as `inside` says; those of the surface keep their own."""
     if not inner.any():
         return mesh

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
@@ -11,9 +11,9 @@ from windsock.core.declarations import Quantity
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.kernels.chance import chance
-from windsock.core.steps.moving import Axes, Movement, bodies_of, moved_by
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Here, WeightedStep
+from windsock.core.steps.moving import Movement, bodies_of, moved_by
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Axes, Given, Leaves, WeightedStep
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
 
@@ -24,8 +24,6 @@ class Jumble(WeightedStep):
     """
 
     kind: Literal["jumble"] = "jumble"
-    whole: ClassVar[bool] = True
-    worldly: ClassVar[bool] = True
     zone: Zone = "inside"
     move: Annotated[VectorParameter, Quantity("Moved by up to", unit="m", low=0, high=1e4)] = (0.1, 0.1, 0.1)
     turn: Annotated[
@@ -36,9 +34,17 @@ class Jumble(WeightedStep):
     axes: Annotated[Axes, Field(description="Along and about which axes")] = "own"
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    @property
+    def at_middles(self) -> bool:
+        return True
+
+    @property
+    def leaves(self) -> Leaves:
+        return "points"
+
+    def apply(self, part: Part, given: Given) -> Part:
         """The part with its bodies moved."""
-        at, bodies = here.at, bodies_of(part)
+        at, bodies = given.at, bodies_of(part)
         number = bodies.places.number
 
         def either_way(most: tuple[float, float, float], first: int) -> Values:
@@ -57,4 +63,4 @@ class Jumble(WeightedStep):
             np.broadcast_to(size, (len(number), 3)),
             self.axes,
         )
-        return moved_by(part, self.weight(len(bodies), drive, at), movement, here.matrix)
+        return moved_by(part, self.weight(len(bodies), given), movement, given.matrix)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,8 +15,8 @@ from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.bodies import NO_TURN, carried_points, displaced, facing_turns, linear_parts, product
 from windsock.core.steps.part import Part
+from windsock.core.steps.step import Axes
 
-Axes = Literal["world", "own", "normal"]
 MOST_CORNERS = 64
 """Points that the field's value on a part in one piece is the mean of."""
 

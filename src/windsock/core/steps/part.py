@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.source import Elements, Question, Subject, Values
 from windsock.core.fields.zones import Band, Zone, zone_weight
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Mesh
@@ -154,15 +154,19 @@ class Drive:
         return values if self.measured_overall is None else values * self.measured_overall(elements)
 
 
-def elements_of(mesh: Mesh, matrix: Matrix, subject: Subject, whole: bool = False) -> Elements:
+def elements_of(mesh: Mesh, matrix: Matrix, subject: Subject, middles: bool = False, key: str = "") -> Elements:
     """The points of a mesh as elements; matrix: (4, 4) from the subject's space to the world.
 
-    whole: they are the middles of pieces or copies, which have chances of their own.
+    middles: they are the middles of pieces or copies, which have chances of their own. key: what the mesh depends on, where
+    that is known.
     """
 
     def facing() -> Values:
         return turned_normals(mesh.normals.astype(np.float64), matrix)
 
-    number = mesh.number if whole else None
+    number = mesh.number if middles else None
     rest = mesh.rest.astype(np.float64)
-    return Elements(moved(mesh.points, matrix), rest, subject, mesh.from_rest, facing, number=number)
+    which: dict[Question, object] = {("elements", "rest"): [key, subject.key, middles]} if key else {}
+    where = which | {("elements", "posed"): [key, subject.key, middles, matrix.tolist()]} if key else {}
+    posed = moved(mesh.points, matrix)
+    return Elements(posed, rest, subject, mesh.from_rest, facing, False, False, number, "", which, where)

@@ -14,8 +14,8 @@ from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.geometry.subdivision import refined
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.fineness import Fineness, Way
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Here, WeightedStep
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Given, Leaves, WeightedStep
 
 
 class Refine(WeightedStep):
@@ -30,12 +30,29 @@ class Refine(WeightedStep):
     times: Annotated[int, Quantity("How often faces are split", low=1, high=5, drag=0.02, whole=True)] = 1
     way: Annotated[Way, Field(description="Whether the shape is smoothed as it is split")] = "flat"
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    @property
+    def leaves(self) -> Leaves:
+        return "points" if self.field is None and self.way == "flat" else "nothing"
+
+    def faces_after(self, faces: int, driven: bool) -> int:
+        """Driven, it depends on the field: the step itself refuses what would be too many."""
+        if self.way == "squares":
+            return Fineness(times=self.times, way=self.way).faces(faces)
+        return min(faces * 4**self.times, 2 * faces + 100_000) if driven else faces * 4**self.times
+
+    def too_many(self, name: str, before: int, after: int, limit: int) -> str:
+        fits = max(n for n in range(6) if before * 4**n <= max(limit, before))
+        return (
+            f"Refine would split {name} into {after:,} faces; the limit is {limit:,}. Nothing was changed. Splitting {fits} "
+            "times would fit, or a field that drives it."
+        )
+
+    def apply(self, part: Part, given: Given) -> Part:
         """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between."""
         mesh = part.mesh
         if part.copies is not None:
             return part
-        weight = self.weight(len(mesh.points), drive, here.at)
+        weight = self.weight(len(mesh.points), given)
         if self.way == "squares":
             if Fineness(times=self.times, way=self.way).faces(len(mesh.faces)) > FACE_LIMIT:
                 raise TooMuch(

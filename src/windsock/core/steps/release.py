@@ -5,6 +5,7 @@ Flight and bounces are solved once for each (kernels/flight.py), then any moment
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal, cast
 
 import numpy as np
@@ -13,23 +14,39 @@ from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.source import Values
-from windsock.core.geometry.mesh import Floats
+from windsock.core.geometry.bodies import Bodies
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import moved
+from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import Flight, legs, states
 from windsock.core.steps.march import TICKS
 from windsock.core.steps.moving import bodies_of, stood
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Arrays, Here, Problem, StepBase
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Given, Leaves, SolvedStep, Solving
 from windsock.core.timing.parameter import NumberParameter, Vector
 
 BESIDE = 1 / 240
 """Seconds to either side of a release between which the subject's own motion is measured."""
 
 
-class Release(StepBase):
+@dataclass(frozen=True, eq=False)
+class Flights(Solution):
+    """at: (k,) the second at which each is let go, infinite where it is not. starts: (k + 1,) and rows: the legs of each (see
+    kernels/flight.py). radius: (k,) how far its middle lies off the floor where it touches it, ball: (k,) of the ball about
+    it, metres. held: (k, 4) how the subject is turned then."""
+
+    at: Values
+    starts: NDArray[np.int64]
+    rows: Values
+    radius: Values
+    ball: Values
+    held: Values
+
+
+class Release(SolvedStep):
     """Let each piece or copy go at the second at which the field's level first comes to where its middle rests.
 
     It starts from where it is carried then, with the motion it is carried with, and `speed` along the surface's normal, a
@@ -43,10 +60,8 @@ class Release(StepBase):
     """
 
     kind: Literal["release"] = "release"
-    whole: ClassVar[bool] = True
-    beats: ClassVar[int] = TICKS
-    worldly: ClassVar[bool] = True
-    timed: ClassVar[bool] = True
+    solution: ClassVar[type[Solution]] = Flights
+    looks: ClassVar[int] = TICKS
     zone: Literal["inside"] = "inside"
     speed: Annotated[NumberParameter, Quantity("Speed at the start", unit="m/s", low=0, high=1000, drag=0.02)] = 1.0
     way: Annotated[Literal["normal", "fixed", "away"], Field(description="Which way it starts")] = "normal"
@@ -69,42 +84,37 @@ class Release(StepBase):
         away = (self.source,) if self.way == "away" and self.source else ()
         return (*away, self.plane) if self.floor == "controller" and self.plane else away
 
-    def problem(self, part: Part, here: Here) -> Problem:
-        """When each is let go, and its legs from then on."""
-        bodies = bodies_of(part)
-        seconds, reached_key = here.ask.reached(bodies)
-        stands = [here.ask.placement_at_start(item).tolist() for item in self.items()]
-        settings = self.model_dump(mode="json", exclude={"rank", "on", "part", "amount"})
-        told = [settings, reached_key, here.ask.carried_key(), stands, bodies.content()]
-        return Problem(told, lambda: self._solved(part, seconds, here))
+    @property
+    def at_middles(self) -> bool:
+        return True
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    @property
+    def leaves(self) -> Leaves:
+        return "points"
+
+    def apply(self, part: Part, given: Given) -> Part:
         """The part with what was let go where it has come to."""
-        del drive
-        bodies, stance = bodies_of(part), stance_of(here.matrix)
-        at = cast(Values, here.solved["at"])
-        gone = np.flatnonzero(at <= here.at.seconds)
-        if len(gone) == 0:
+        bodies, flights, second = bodies_of(part), cast(Flights, given.solution), given.seconds
+        gone = flights.at <= second
+        if not gone.any():
             return part
-        since = np.where(at <= here.at.seconds, here.at.seconds - at, 0.0)
-        rows, starts = cast(Values, here.solved["rows"]), cast(NDArray[np.int64], here.solved["starts"])
-        state = states(starts, rows, since, self._flight(here))
-        frame, foot = self._frame(here)
-        flown = foot + state[:, [1, 0, 2]] @ frame.T + cast(Values, here.solved["radius"])[:, None] * frame[:, 1]
-        now = moved(bodies.places.points, here.matrix)
-        resting = moved(bodies.places.rest, here.matrix)
+        matrix, stance = given.matrix, given.stance
+        state = states(flights.starts, flights.rows, np.where(gone, second - flights.at, 0.0), self._flight(given))
+        frame, foot = self._frame(given)
+        flown = foot + state[:, [1, 0, 2]] @ frame.T + flights.radius[:, None] * frame[:, 1]
+        now = moved(bodies.places.points, matrix)
+        resting = moved(bodies.places.rest, matrix)
         # What earlier steps move them by comes on top, but not through the floor.
         world = flown + (now - resting)
         if self.floor != "none":
-            over = (world - foot) @ frame[:, 1] - cast(Values, here.solved["radius"])
+            over = (world - foot) @ frame[:, 1] - flights.radius
             world += np.maximum(-over, 0)[:, None] * frame[:, 1]
-        amount = here.at(self.amount)
-        free = (at <= here.at.seconds)[:, None]
+        amount = given.at(self.amount)
+        free = gone[:, None]
         places = np.where(free, now + (world - now) * amount, now)
-        turn = np.where(
-            free, self._turned(bodies.turn, state[:, 3:] * amount, bodies.places.number, stance, here), bodies.turn
-        )
-        own = moved(places, np.linalg.inv(here.matrix))
+        turned = self._turned(bodies, state[:, 3:] * amount, flights, stance, frame)
+        turn = np.where(free, turned, bodies.turn)
+        own = moved(places, np.linalg.inv(matrix))
         return stood(
             part,
             bodies,
@@ -113,45 +123,47 @@ class Release(StepBase):
             bodies.size.copy(),
             stance,
             lambda: np.ones((len(bodies), 3)),
-            free[:, 0],
+            gone,
         )
 
-    def _turned(self, turn: Floats, motion: Values, number: NDArray[np.int64], stance: Stance, here: Here) -> Values:
+    def _turned(self, bodies: Bodies, motion: Values, flights: Flights, stance: Stance, frame: Values) -> Values:
         """(k, 4) turns in the level space: as they were when let go, spun about an axis by chance, and rolled along the
-        floor. motion: (k, 3) the angle of the spin, and how far each has slid along two directions of the floor."""
+        floor. motion: (k, 3) the angle of the spin, and how far each has slid along two directions of the floor, whose frame
+        is (3, 3)."""
+        number = bodies.places.number
         spun = _about(directions(number, self.seed * 16 + 5), motion[:, 0])
-        held = cast(Values, here.solved["held"])
+        held = flights.held
         if self.friction > 0 and motion[:, 1:].any():
-            frame, _ = self._frame(here)
             along = motion[:, 1:]
             far = np.linalg.norm(along, axis=1)
             # The floor's normal crossed with the way: what rolls along X turns against the right hand about Z.
             axis = np.column_stack([along[:, 1], np.zeros(len(along)), -along[:, 0]]) / np.maximum(far, 1e-12)[:, None]
-            held = product(_about(axis @ frame.T, far / cast(Values, here.solved["ball"])), held)
+            held = product(_about(axis @ frame.T, far / flights.ball), held)
         back = facing_turns(stance.turn.T[:, 1][None], stance.turn.T[:, 0][None])
-        return product(product(np.broadcast_to(back, held.shape), held), product(spun, turn.astype(np.float64)))
+        return product(product(np.broadcast_to(back, held.shape), held), product(spun, bodies.turn.astype(np.float64)))
 
-    def _solved(self, part: Part, seconds: Values, here: Here) -> Arrays:
-        bodies = bodies_of(part)
+    def solve(self, given: Solving) -> Flights:
+        """When each is let go, and its legs from then on."""
+        bodies = given.bodies()
         number = bodies.places.number
-        at = seconds + chance(number, self.seed * 16) * self.wait
+        at = given.reached() + chance(number, self.seed * 16) * self.wait
         known = np.where(np.isfinite(at), at, 0.0)
-        carried = here.ask.carried(known)
+        carried = given.carried(known)
         rest = bodies.places.rest.astype(np.float64)
         start = _each(carried, rest)
         # Before the first frame nothing moves, so at the start only what comes counts.
-        before = np.maximum(known - BESIDE, here.ask.begins())
-        ahead, behind = here.ask.carried(known + BESIDE), here.ask.carried(before)
+        before = np.maximum(known - BESIDE, given.begins())
+        ahead, behind = given.carried(known + BESIDE), given.carried(before)
         moving = (_each(ahead, rest) - _each(behind, rest)) / (known + BESIDE - before)[:, None]
-        moving += self._thrown(start, carried, bodies.places.normals.astype(np.float64), known, number, here)
-        frame, foot = self._frame(here)
+        moving += self._thrown(start, carried, bodies.places, known, given)
+        frame, foot = self._frame(given)
         local = (start - foot) @ frame
         ball = bodies.radius * bodies.size.max(axis=1)
         # One that starts within the floor has the floor as low as it stands.
         radius = np.minimum(ball.astype(np.float64), local[:, 1])
         speeds = moving @ frame
         turning = np.radians(self.spin) * (0.4 + 0.6 * chance(number, self.seed * 16 + 9))
-        lasts = np.where(np.isfinite(at), np.maximum(here.ask.lasts() - known, 0) + 1, 0.0)
+        lasts = np.where(np.isfinite(at), np.maximum(given.lasts() - known, 0) + 1, 0.0)
         starts, rows = legs(
             np.ascontiguousarray(local[:, 1] - radius),
             np.ascontiguousarray(speeds[:, 1]),
@@ -159,38 +171,36 @@ class Release(StepBase):
             np.ascontiguousarray(speeds[:, [0, 2]]),
             turning,
             lasts,
-            self._flight(here),
+            self._flight(given),
         )
         held = _turns(carried)
         turns = facing_turns(np.ascontiguousarray(held[:, :, 1]), np.ascontiguousarray(held[:, :, 0]))
-        round_about = np.maximum(ball.astype(np.float64), 1e-4)
-        return {"at": at, "starts": starts, "rows": rows, "radius": radius, "ball": round_about, "held": turns}
+        return Flights(at, starts, rows, radius, np.maximum(ball.astype(np.float64), 1e-4), turns)
 
-    def _thrown(
-        self, start: Values, carried: Values, normals: Values, seconds: Values, number: NDArray[np.int64], here: Here
-    ) -> Values:
+    def _thrown(self, start: Values, carried: Values, places: Mesh, seconds: Values, given: Solving) -> Values:
         """(k, 3) the speed that each is given, m/s in the world."""
+        number, normals = places.number, places.normals.astype(np.float64)
         if self.way == "normal":
             way = np.einsum("kij,kj->ki", np.linalg.inv(carried[:, :3, :3]).transpose(0, 2, 1), normals)
         elif self.way == "away" and self.source is not None:
-            way = start - here.ask.placement_at_start(self.source)[:3, 3]
+            way = start - given.placement_at_start(self.source)[:3, 3]
         else:
             way = np.broadcast_to(np.array(self.direction), start.shape)
         way = way / np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
-        speed, stray = here.ask.told(self.speed, seconds), here.ask.told(self.stray, seconds)
+        speed, stray = given.over_time(self.speed, seconds), given.over_time(self.stray, seconds)
         any_way = directions(number, self.seed * 16 + 1) * chance(number, self.seed * 16 + 3)[:, None]
         varied = 1 - 0.5 * stray * chance(number, self.seed * 16 + 4)
         return speed[:, None] * (way * varied[:, None] + any_way * stray[:, None])
 
-    def _frame(self, here: Here) -> tuple[Values, Values]:
+    def _frame(self, given: Given | Solving) -> tuple[Values, Values]:
         """(3, 3) columns X, Y (the floor's normal) and Z of the floor, right-handed, and (3,) a place on it."""
         if self.floor == "controller" and self.plane is not None:
-            matrix = here.ask.placement_at_start(self.plane)
+            matrix = given.placement_at_start(self.plane)
             return stance_of(matrix).turn, matrix[:3, 3]
         return np.eye(3), np.array([0.0, self.height, 0.0])
 
-    def _flight(self, here: Here) -> Flight:
-        frame, _ = self._frame(here)
+    def _flight(self, given: Given | Solving) -> Flight:
+        frame, _ = self._frame(given)
         pull = np.array([0.0, -self.pull, 0.0]) @ frame
         # Across, X and Z are the real and the imaginary axis; turning from X to Z is against the right hand about Y.
         whirl = -float(np.radians(self.whirl))

@@ -19,6 +19,7 @@ from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import NO_FACES, OPTIONAL, Mesh, Mixture, face_areas
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.sites import sites_within
+from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.sowing import (
     GOLDEN,
     PACKED,
@@ -29,7 +30,7 @@ from windsock.core.geometry.sowing import (
     on_faces,
     on_points,
 )
-from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.geometry.stance import Stance
 from windsock.core.kernels.affine import linear
 from windsock.core.kernels.bodies import facing_turns, leaning_turns
 from windsock.core.kernels.chance import chance, drawn
@@ -39,13 +40,16 @@ from windsock.core.look import Look
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
 from windsock.core.steps.copies import Copies, Model
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Arrays, Driven, Here, Problem, WeightedStep
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Driven, Given, SolvedStep, Solving, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
 
 COPY_LIMIT = 1_000_000
 COPY_FACES = 24_000_000
 """Faces that all copies of a step may have together."""
+
+COPY_BYTES, SECONDS_A_COPY = 700, 2.5e-6
+"""For each copy: where it is laid, how it stands, and what is made on the way; measured on two cores."""
 
 SECONDS_WITHIN = 3e-4
 """Measured on two cores, for each place in a volume that is filled by spacing."""
@@ -83,7 +87,18 @@ class Copied(Declared):
     share: Annotated[float, Quantity("Its share of the copies", low=0, high=1000, drag=0.01)] = 1.0
 
 
-class Scatter(WeightedStep):
+@dataclass(frozen=True, eq=False)
+class Sown(Solution):
+    """Places on the shape at rest: face: (k,) and shares: (k, 3); or in it: places (k, 3) in its own space, for which there are
+    no faces. number: (k,) of each."""
+
+    face: NDArray[np.int64]
+    shares: Values
+    places: Values
+    number: NDArray[np.int64]
+
+
+class Scatter(WeightedStep, SolvedStep):
     """Lay copies over the part, as a part of their own.
 
     By count, or by the least distance between two. The field's weight is how dense they are: a copy is there where the
@@ -93,7 +108,7 @@ class Scatter(WeightedStep):
     """
 
     kind: Literal["scatter"] = "scatter"
-    worldly: ClassVar[bool] = True
+    solution: ClassVar[type[Solution]] = Sown
     zone: Zone = "value"
     makes: Annotated[Id, Field(description="The part that the copies are")] = "copies"
     what: Annotated[Form | Literal["shapes"], Field(description="What they are copies of")] = "flakes"
@@ -142,6 +157,11 @@ class Scatter(WeightedStep):
         ruled = (self.size_by, self.length_by, self.turn_by, self.lift_by)
         return tuple(one.field for one in ruled if one is not None)
 
+    def held(self, faces: int) -> tuple[int, float]:
+        del faces
+        copies = self._most() if self.by == "count" else min(COPY_LIMIT, 100_000)
+        return copies * COPY_BYTES, copies * SECONDS_A_COPY
+
     def solving(self, mesh: Mesh, lasts: float) -> float:
         del lasts
         if self.on_what != "volume" or self.by != "spacing" or len(mesh.points) == 0:
@@ -152,77 +172,64 @@ class Scatter(WeightedStep):
     def paths(self) -> tuple[str, ...]:
         return (self.path,) if self.path and "path" in (self.on_what, self.stand) else ()
 
-    def problem(self, part: Part, here: Here) -> Problem:
+    def solve(self, given: Solving) -> Sown:
         """Where copies are laid on the shape at rest, as it is and stands at the first frame."""
-        del part
-        subject = here.ask.at_start()
-        stance = stance_of(here.ask.placement_at_start(subject.item))
-        most = int(max(self.count.numbers())) if isinstance(self.count, KeyedNumber) else int(self.count)
-        settings = [self.on_what, self.by, self.seed, self.spacing if self.by == "spacing" else most]
-        key = [*settings, subject.key, stance.stretch.tolist()]
-        return Problem(key, lambda: self._sown(subject.mesh, stance, most))
+        mesh, stance = given.at_start().mesh, given.stance_at_start()
+        level, faces = stance.level(mesh.points), mesh.faces
+        if self.on_what == "path" or len(faces) == 0:
+            none = np.zeros(0, dtype=np.int64)
+            return Sown(none, np.zeros((0, 3)), np.zeros((0, 3)), none)
+        if self.on_what == "volume":
+            return self._sown_within(mesh, level, stance)
+        if self.by == "spacing":
+            self._refuse_crowd(level, faces)
+            sown = apart(level, faces, self.spacing, COPY_LIMIT, self.seed)
+        elif self.on_what == "points":
+            sown = on_points(mesh, self._most(), self.seed)
+        elif self.on_what == "edges":
+            sown = on_edges(level, mesh, self._most(), self.seed)
+        else:
+            sown = on_faces(level, faces, self._most(), self.seed)
+        return Sown(sown.face, sown.shares, np.zeros((0, 3)), sown.number)
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    def _most(self) -> int:
+        """How many copies there are at most over the shot."""
+        return int(max(self.count.numbers())) if isinstance(self.count, KeyedNumber) else int(self.count)
+
+    def apply(self, part: Part, given: Given) -> Part:
         """The copies. Where they lie and what chance gives them is kept while only fields and looks change."""
-        del drive
-        stance, at = stance_of(here.matrix), here.at
-        off = self.on_what in ("volume", "path")
-        moment = at.resolved([self.count, self.path, self.on_what, self.by, self.seed, self.stand])
-        lines = [here.matrix.tolist(), *self._lines(here)] if off else []
-        key = f"{moment} {stance.stretch.tolist()} {lines} {at.seconds if off else ''}"
-        places = here.ask.kept(
-            key,
-            lambda: self._placed(
-                *(self._off_surface(part.mesh, here) if off else self._on_surface(part.mesh, here)), stance
-            ),
-        )
+        stance, at = given.stance, given.at
+        places, key = given.once("places", Scatter._places)
         mesh = places.mesh
-        mesh_key = f"{here.subject.key} {here.key} {here.solved_key} {key}"
-        weight = here.ask.weigh_step(mesh, mesh_key)
+        weight = given.weigh_step(mesh, key)
         weight = np.full(len(mesh.points), at(self.amount)) if weight is None else weight * at(self.amount)
         over = weight - places.chances[0]
         # Where nothing thins them all are there, the last ones too.
         share = np.where(weight >= 1, 1.0, np.clip(over / self.soft, 0, 1) if self.soft > 0 else over > 0)
-        copies = self._stood(places, share, mesh_key, here, stance)
+        copies = self._stood(places, share, key, given, stance)
         self._refuse_heavy(copies)
-        return Part(self._lifted(places, mesh_key, here, stance), self.look, "hidden", copies=copies)
+        return Part(self._lifted(places, key, given, stance), self.look, "hidden", copies=copies)
 
-    def _lines(self, here: Here) -> list[object]:
-        """What the places along a path depend on beside the settings."""
-        stands: list[object] = [here.ask.placement(item).tolist() for item in self.items()]
-        return stands + [here.ask.course(path).places.tolist() for path in self.paths()]
+    def _places(self, part: Part, given: Given) -> Placed:
+        off = self.on_what in ("volume", "path")
+        laid_on, along = self._off_surface(part.mesh, given) if off else self._on_surface(part.mesh, given)
+        return self._placed(laid_on, along, given.stretch)
 
     def _placed(self, mesh: Mesh, along: Values, stance: Stance) -> Placed:
         up = stance.level_directions(mesh.normals)
         upright = facing_turns(up, linear(along, stance.stretch)) if self.stand == "normal" else None
         return Placed(mesh, along, up, upright, tuple(chance(mesh.number, self.seed * 32 + one) for one in range(1, 7)))
 
-    def _sown(self, mesh: Mesh, stance: Stance, most: int) -> Arrays:
-        level, faces = stance.level(mesh.points), mesh.faces
-        if self.on_what == "path" or len(faces) == 0:
-            return {"face": np.zeros(0, dtype=np.int64), "shares": np.zeros((0, 3)), "number": np.zeros(0, np.int64)}
-        if self.on_what == "volume":
-            return self._sown_within(mesh, level, stance, most)
-        if self.by == "spacing":
-            self._refuse_crowd(level, faces)
-            sown = apart(level, faces, self.spacing, COPY_LIMIT, self.seed)
-        elif self.on_what == "points":
-            sown = on_points(mesh, most, self.seed)
-        elif self.on_what == "edges":
-            sown = on_edges(level, mesh, most, self.seed)
-        else:
-            sown = on_faces(level, faces, most, self.seed)
-        return {"face": sown.face, "shares": sown.shares, "number": sown.number}
-
-    def _sown_within(self, mesh: Mesh, level: Values, stance: Stance, most: int) -> Arrays:
+    def _sown_within(self, mesh: Mesh, level: Values, stance: Stance) -> Sown:
         if self.by == "spacing":
             self._refuse_crowd_within(level)
             places = apart_within(level, mesh.faces, self.spacing, COPY_LIMIT + 1, self.seed)
             if len(places) > COPY_LIMIT:
                 raise self._too_many(self.spacing * 1.1)
         else:
-            places = sites_within(level, mesh.faces, most, self.seed, None)
-        return {"places": stance.own(places), "number": np.arange(len(places))}
+            places = sites_within(level, mesh.faces, self._most(), self.seed, None)
+        number = np.arange(len(places))
+        return Sown(number[:0], np.zeros((0, 3)), stance.own(places), number)
 
     def _refuse_crowd_within(self, level: Values) -> None:
         cubes = cubes_about(level, self.spacing)
@@ -250,14 +257,13 @@ class Scatter(WeightedStep):
                 f"Have at most {int(COPY_FACES / max(int(each.max()), 1)):,} of them, or a lighter shape."
             )
 
-    def _on_surface(self, mesh: Mesh, here: Here) -> tuple[Mesh, Values]:
+    def _on_surface(self, mesh: Mesh, given: Given) -> tuple[Mesh, Values]:
         """The places that are left, as a mesh without faces, and (k, 3) directions along the surface."""
-        face, shares = cast(NDArray[np.int64], here.solved["face"]), cast(Values, here.solved["shares"])
-        number = cast(NDArray[np.int64], here.solved["number"])
-        made = here.subject.mesh
+        sown, made = cast(Sown, given.solution), given.subject.mesh
+        face, shares, number = sown.face, sown.shares, sown.number
         there = face < len(made.faces)
         if self.by == "count" and self.on_what != "points":
-            there &= number < here.at(self.count)
+            there &= number < given.at(self.count)
         face, shares, number = face[there], shares[there], number[there]
         if mesh.origin is not None:
             places = np.einsum("kc,kcx->kx", shares, made.rest[made.faces[face]])
@@ -271,15 +277,16 @@ class Scatter(WeightedStep):
         none, descent = mesh.faces[:0], (*mesh.descent, laid_on)
         return Mesh(points, rest, normals, none, number, uv, descent=descent, origin=NO_FACES), along
 
-    def _off_surface(self, mesh: Mesh, here: Here) -> tuple[Mesh, Values]:
+    def _off_surface(self, mesh: Mesh, given: Given) -> tuple[Mesh, Values]:
         """The same for places in the shape or along a path; each moves and is measured with the nearest point of the mesh."""
         if len(mesh.points) == 0:
             return mesh.taken(np.zeros(0, dtype=np.int64)), np.zeros((0, 3))
         if self.on_what == "path":
-            places, number, along = self._along(here)
+            places, number, along = self._along(given)
         else:
-            places, number = cast(Values, here.solved["places"]), cast(NDArray[np.int64], here.solved["number"])
-            there = number < here.at(self.count) if self.by == "count" else np.ones(len(number), dtype=bool)
+            sown = cast(Sown, given.solution)
+            places, number = sown.places, sown.number
+            there = number < given.at(self.count) if self.by == "count" else np.ones(len(number), dtype=bool)
             places, number = places[there], number[there]
             along = np.broadcast_to([1.0, 0.0, 0.0], places.shape)
         near = nearest_points(places, mesh.rest)
@@ -292,45 +299,45 @@ class Scatter(WeightedStep):
         )
         return replace(made, points=points, rest=places.astype(np.float32), normals=normals), along
 
-    def _along(self, here: Here) -> tuple[Values, NDArray[np.int64], Values]:
+    def _along(self, given: Given) -> tuple[Values, NDArray[np.int64], Values]:
         """(k, 3) places along the path in the subject's space, their numbers, and the path's direction there."""
         if self.path is None:
             return np.zeros((0, 3)), np.zeros(0, dtype=np.int64), np.zeros((0, 3))
-        line = moved(here.ask.course(self.path).places, here.ask.placement(self.path))
+        line = moved(given.course(self.path).places, given.placement(self.path))
         length = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
         if self.by == "spacing":
             number = np.arange(min(int(length[-1] / self.spacing) + 1, COPY_LIMIT))
             at = number * self.spacing
         else:
-            number = np.arange(int(here.at(self.count)))
+            number = np.arange(int(given.at(self.count)))
             at = (number * GOLDEN % 1.0) * length[-1]
         step = np.clip(np.searchsorted(length, at, "right"), 1, len(length) - 1)
         way = line[step] - line[step - 1]
         places = np.stack([np.interp(at, length, line[:, axis]) for axis in range(3)], axis=1)
-        back = np.linalg.inv(here.matrix)
+        back = np.linalg.inv(given.matrix)
         return moved(places, back), number, way @ back[:3, :3].T
 
-    def _stood(self, places: Placed, share: Values, key: str, here: Here, stance: Stance) -> Copies:
-        at, mesh = here.at, places.mesh
+    def _stood(self, places: Placed, share: Values, key: str, given: Given, stance: Stance) -> Copies:
+        at, mesh = given.at, places.mesh
         _, smaller, round_, lean, way, which = places.chances
-        models = self._models(here)
+        models = self._models(given)
         kind = self._kinds(which)
         base = at(self.times) if self.what == "shapes" and self.shapes_of else at(self.size)
-        size = base * (1 - at(self.vary) * smaller) * share * self._by(self.size_by, mesh, key, here)
+        size = base * (1 - at(self.vary) * smaller) * share * self._by(self.size_by, mesh, key, given)
         sizes = np.repeat(size.astype(np.float32)[:, None], 3, axis=1)
-        sizes[:, 1] *= at(self.length) * self._by(self.length_by, mesh, key, here)
-        angle = np.radians(at(self.turn)) * (2 * round_ - 1) * self._by(self.turn_by, mesh, key, here)
-        upright = self._upright(places, here, stance)
+        sizes[:, 1] *= at(self.length) * self._by(self.length_by, mesh, key, given)
+        angle = np.radians(at(self.turn)) * (2 * round_ - 1) * self._by(self.turn_by, mesh, key, given)
+        upright = self._upright(places, given, stance)
         turn = leaning_turns(upright, np.radians(at(self.tilt)) * lean, 2 * np.pi * way, angle)
         radius = np.array([np.linalg.norm(model.mesh.points, axis=1).max(initial=0) for model in models])[kind]
         return Copies(turn, sizes, radius.astype(np.float32), kind, models)
 
-    def _by(self, driven: Driven | None, mesh: Mesh, key: str, here: Here) -> Values | float:
-        return 1.0 if driven is None or len(mesh.points) == 0 else here.ask.weigh(driven, mesh, key)
+    def _by(self, driven: Driven | None, mesh: Mesh, key: str, given: Given) -> Values | float:
+        return 1.0 if driven is None or len(mesh.points) == 0 else given.weigh(driven, mesh, key)
 
-    def _models(self, here: Here) -> tuple[Model, ...]:
+    def _models(self, given: Given) -> tuple[Model, ...]:
         if self.what == "shapes" and self.shapes_of:
-            return tuple(here.ask.model(one.shape) for _, one in in_order(self.shapes_of))
+            return tuple(given.model(one.shape) for _, one in in_order(self.shapes_of))
         return (Model(form_mesh("flakes" if self.what == "shapes" else self.what), self.look, "hidden"),)
 
     def _kinds(self, which: Values) -> NDArray[np.int32]:
@@ -340,7 +347,7 @@ class Scatter(WeightedStep):
         shares = np.array([one.share for _, one in in_order(self.shapes_of)])
         return drawn(shares, which).astype(np.int32)
 
-    def _upright(self, places: Placed, here: Here, stance: Stance) -> Values:
+    def _upright(self, places: Placed, given: Given, stance: Stance) -> Values:
         """(k, 4) turns in the level space that stand copies up."""
         if places.upright is not None:
             return places.upright
@@ -349,25 +356,25 @@ class Scatter(WeightedStep):
             back = np.ascontiguousarray(stance.turn.T)
             return np.broadcast_to(facing_turns(back[:, 1][None], back[:, 0][None]), (len(across), 4))
         if self.stand == "controller" and self.controller is not None:
-            towards = (here.ask.placement(self.controller)[:3, 3] - stance.place) @ stance.turn
+            towards = (given.placement(self.controller)[:3, 3] - stance.place) @ stance.turn
             up = towards - stance.level(mesh.points)
         if self.stand == "path" and self.path is not None:
-            up, across = self._path_ways(mesh, here, stance), up
+            up, across = self._path_ways(mesh, given, stance), up
         return facing_turns(np.ascontiguousarray(up), np.ascontiguousarray(across))
 
-    def _path_ways(self, mesh: Mesh, here: Here, stance: Stance) -> Values:
+    def _path_ways(self, mesh: Mesh, given: Given, stance: Stance) -> Values:
         """(k, 3) the path's direction, in the level space, where it is nearest to each copy."""
         assert self.path is not None
-        line = moved(here.ask.course(self.path).places, here.ask.placement(self.path))
+        line = moved(given.course(self.path).places, given.placement(self.path))
         line = (line - stance.place) @ stance.turn
         near = nearest_points(stance.level(mesh.points), line)
         after = np.minimum(near + 1, len(line) - 1)
         return line[after] - line[after - 1]
 
-    def _lifted(self, places: Placed, key: str, here: Here, stance: Stance) -> Mesh:
-        lift, mesh = here.at(self.lift), places.mesh
+    def _lifted(self, places: Placed, key: str, given: Given, stance: Stance) -> Mesh:
+        lift, mesh = given.at(self.lift), places.mesh
         if lift == 0 or len(mesh.points) == 0:
             return mesh
-        height = np.broadcast_to(lift * self._by(self.lift_by, mesh, key, here), len(mesh.points))
+        height = np.broadcast_to(lift * self._by(self.lift_by, mesh, key, given), len(mesh.points))
         raised = stance.level(mesh.points) + places.up * height[:, None]
         return replace(mesh, points=stance.own(raised).astype(np.float32))

@@ -6,6 +6,7 @@ KHR_materials_transmission. Colours are blended in linear light.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Annotated, Literal
 
@@ -19,10 +20,11 @@ from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.look import Look
 from windsock.core.ramp import Ramp, Stop
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Here, WeightedStep
-from windsock.core.timing.parameter import Moment, NumberParameter
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Given, Leaves, WeightedStep
+from windsock.core.timing.parameter import NumberParameter
 
+At = Callable[[NumberParameter], float]
 Channel = Literal["base_colour", "emission", "opacity", "roughness", "metallic", "transmission"]
 
 WARM = Ramp(stops={"s1": Stop(at=0, colour="#3A1204"), "s2": Stop(at=1, colour="#FF9A3C")})
@@ -44,9 +46,13 @@ class Shade(WeightedStep):
     strength: Annotated[NumberParameter, Quantity("Strength of the emission", low=0, high=100, drag=0.02)] = 2.0
     edge: Annotated[Literal["blended", "cut"], Field(description="How an opacity below 1 is shown")] = "blended"
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    @property
+    def leaves(self) -> Leaves:
+        return "places"
+
+    def apply(self, part: Part, given: Given) -> Part:
         """The part with its channel changed; points, faces and all else stay. Copies have one value each."""
-        at = here.at
+        at, drive = given.at, given.drive
         count = len(part.mesh.points)
         place = np.ones(count) if drive is None else drive.zone(self.zone, self.curve)
         weight = np.full(count, at(self.amount))
@@ -62,16 +68,16 @@ class Shade(WeightedStep):
             left = None if mesh.pictures is None else (before * np.clip(1 - weight, 0, 1)).astype(np.float32)
             return replace(part, mesh=replace(mesh, colour=colour, pictured=left))
         if self.channel == "emission":
-            given = self.ramp.colours(place) * at(self.strength)
-            return replace(part, mesh=replace(mesh, emission=_mixed(_emission(mesh, look, at), given, weight)))
-        given = self.ramp.values(place)
+            light = self.ramp.colours(place) * at(self.strength)
+            return replace(part, mesh=replace(mesh, emission=_mixed(_emission(mesh, look, at), light, weight)))
+        values = self.ramp.values(place)
         if self.channel == "opacity":
-            opacity = _mixed(np.ones(count) if mesh.opacity is None else mesh.opacity, given, weight)
+            opacity = _mixed(np.ones(count) if mesh.opacity is None else mesh.opacity, values, weight)
             alpha = "cut" if self.edge == "cut" else part.alpha
             backs = "hidden" if part.backs == "shown" and self.edge == "blended" else part.backs
             return replace(part, mesh=replace(mesh, opacity=opacity), alpha=alpha, backs=backs)
         before = _number(mesh, look, self.channel, at)
-        return replace(part, mesh=replace(mesh, **{self.channel: _mixed(before, given, weight)}))
+        return replace(part, mesh=replace(mesh, **{self.channel: _mixed(before, values, weight)}))
 
 
 def _mixed(before: Values | Floats, given: Values, weight: Values) -> Floats:
@@ -86,14 +92,14 @@ def _colour(mesh: Mesh, look: Look) -> Values:
     return np.where(np.isnan(mesh.colour), base, mesh.colour)
 
 
-def _emission(mesh: Mesh, look: Look, at: Moment) -> Values | Floats:
+def _emission(mesh: Mesh, look: Look, at: At) -> Values | Floats:
     if mesh.emission is not None:
         return mesh.emission
     return np.tile(np.array(linear_from_hex(look.emission_colour)) * at(look.emission), (len(mesh.points), 1))
 
 
 def _number(
-    mesh: Mesh, look: Look, channel: Literal["roughness", "metallic", "transmission"], at: Moment
+    mesh: Mesh, look: Look, channel: Literal["roughness", "metallic", "transmission"], at: At
 ) -> Values | Floats:
     """(n,) the channel as it is before, of the points or else of the look."""
     own = {"roughness": mesh.roughness, "metallic": mesh.metallic, "transmission": mesh.transmission}[channel]

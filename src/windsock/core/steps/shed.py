@@ -7,6 +7,7 @@ adds and takes away births without moving the others.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal, cast
 
 import numpy as np
@@ -19,6 +20,7 @@ from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.mesh import NO_FACES, Mesh, Mixture, face_areas
 from windsock.core.geometry.placement import moved
+from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import COLUMNS, Flight, legs, states
@@ -27,8 +29,8 @@ from windsock.core.ramp import Ramp, Stop
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
 from windsock.core.steps.copies import Copies, Model
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Arrays, Here, Problem, StepBase
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Beat, Given, SolvedStep, Solving
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter
 
@@ -49,7 +51,19 @@ EMBERS = Ramp(
 SHED_LOOK = Look(base_colour="#2A1A14", roughness=0.9)
 
 
-class Shed(StepBase):
+@dataclass(frozen=True, eq=False)
+class Births(Solution):
+    """at: (k,) the second of each birth. face: (k,), shares: (k, 3) where on the shape. number: (k,) of each. rows: its
+    flight (see kernels/flight.py)."""
+
+    at: Values
+    face: NDArray[np.int64]
+    shares: Values
+    number: NDArray[np.int64]
+    rows: Values
+
+
+class Shed(SolvedStep):
     """Shed small copies from where the field's band passes: `rate` a second for each metre of its length.
 
     They start along the surface's normal at `speed`, go any way by up to `stray` of it, are pulled down (up where `pull` is
@@ -58,9 +72,8 @@ class Shed(StepBase):
     """
 
     kind: Literal["shed"] = "shed"
-    beats: ClassVar[int] = BEATS
-    worldly: ClassVar[bool] = True
-    timed: ClassVar[bool] = True
+    solution: ClassVar[type[Solution]] = Births
+    looks: ClassVar[int] = BEATS
     zone: Literal["band"] = "band"
     makes: Annotated[Id, Field(description="The part that they are")] = "embers"
     what: Form = "flakes"
@@ -86,25 +99,19 @@ class Shed(StepBase):
     def made(self) -> str:
         return self.makes
 
-    def problem(self, part: Part, here: Here) -> Problem:
-        """Every birth of the shot, and its flight."""
-        del part
-        told_now = {"rank", "on", "part", "amount", "what", "size", "over_life", "ramp", "glow", "look"}
-        settings = self.model_dump(mode="json", exclude=told_now)
-        return Problem([settings, here.ask.beats_key()], lambda: self._born(here))
-
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    def apply(self, part: Part, given: Given) -> Part:
         """Those that are alive."""
-        del part, drive
-        at, number = cast(Values, here.solved["at"]), cast(NDArray[np.int64], here.solved["number"])
+        del part
+        births, second = cast(Births, given.solution), given.seconds
+        at, number = births.at, births.number
         lives = self.life * self._varied(number)
-        age = (here.at.seconds - at) / lives
+        age = (second - at) / lives
         alive = np.flatnonzero((age >= 0) & (age < 1))
         age, number = age[alive], number[alive]
-        rows = np.ascontiguousarray(cast(Values, here.solved["rows"])[alive])
-        state = states(np.arange(len(alive) + 1), rows, here.at.seconds - at[alive], self._flight())
+        rows = np.ascontiguousarray(births.rows[alive])
+        state = states(np.arange(len(alive) + 1), rows, second - at[alive], self._flight())
         size = (
-            here.at(self.size)
+            given.at(self.size)
             * self._varied(number)
             * (_fading(age) if self.over_life is None else self.over_life(age))
         )
@@ -115,35 +122,37 @@ class Shed(StepBase):
         reach = np.full(len(alive), np.linalg.norm(model.mesh.points, axis=1).max(), dtype=np.float32)
         sizes = np.repeat(size[:, None], 3, axis=1).astype(np.float32)
         copies = Copies(turn, sizes, reach, np.zeros(len(alive), dtype=np.int32), (model,))
-        return Part(self._places(alive, state[:, [1, 0, 2]], age, here), self.look, "hidden", copies=copies)
+        return Part(self._places(births, alive, state[:, [1, 0, 2]], age, given), self.look, "hidden", copies=copies)
 
-    def _places(self, alive: NDArray[np.int64], world: Values, age: Values, here: Here) -> Mesh:
+    def _places(self, births: Births, alive: NDArray[np.int64], world: Values, age: Values, given: Given) -> Mesh:
         """The middles of those alive, with their colour and light; they are measured where they were born."""
-        made = here.subject.mesh
-        corners = made.faces[cast(NDArray[np.int64], here.solved["face"])[alive]].astype(np.int64)
-        born = Mixture(corners, cast(Values, here.solved["shares"])[alive])
+        made = given.subject.mesh
+        # A shape that has fewer faces by now has those that it lacks at its last one.
+        face = np.minimum(births.face[alive], max(len(made.faces) - 1, 0))
+        corners = made.faces[face].astype(np.int64) if len(made.faces) else np.zeros((0, 3), dtype=np.int64)
+        born = Mixture(corners, births.shares[alive])
         normals = born.carried(made.normals.astype(np.float64)).astype(np.float32)
         colours = self.ramp.colours(age)
         return Mesh(
-            moved(world, np.linalg.inv(here.matrix)).astype(np.float32),
+            moved(world, np.linalg.inv(given.matrix)).astype(np.float32),
             born.carried(made.rest.astype(np.float64)).astype(np.float32),
             normals,
             made.faces[:0],
-            cast(NDArray[np.int64], here.solved["number"])[alive],
+            births.number[alive],
             colour=colours.astype(np.float32),
-            emission=(colours * here.at(self.glow)).astype(np.float32),
+            emission=(colours * given.at(self.glow)).astype(np.float32),
             descent=(born,),
             origin=NO_FACES,
         )
 
-    def _born(self, here: Here) -> Arrays:
-        """at: (k,) the second of each birth; face, shares: where on the shape; number: (k,); rows: its flight."""
+    def solve(self, given: Solving) -> Births:
+        """Every birth of the shot, and its flight."""
         born: list[tuple[NDArray[np.int64], Values, NDArray[np.int64]]] = []
         starts: list[tuple[Values, Values, Values]] = []
         total = 0
-        for beat, second, places, normals, values, level, band in here.ask.beats(BEATS):
-            faces = here.ask.at_start().mesh.faces
-            face, number = self._births(beat, places, faces, values, level, band)
+        faces = given.at_start().mesh.faces
+        for beat in given.beats(BEATS):
+            face, number = self._births(beat, faces)
             total += len(face)
             if total > BIRTH_LIMIT:
                 raise TooMuch(
@@ -152,14 +161,13 @@ class Shed(StepBase):
                 )
             root, across = np.sqrt(chance(number, self.seed * 16 + 1)), chance(number, self.seed * 16 + 2)
             shares = np.stack([1 - root, root * (1 - across), root * across], axis=1)
-            start = np.einsum("kc,kcx->kx", shares, places[faces[face]])
-            way = np.einsum("kc,kcx->kx", shares, normals[faces[face]])
+            start = np.einsum("kc,kcx->kx", shares, beat.places[faces[face]])
+            way = np.einsum("kc,kcx->kx", shares, beat.normals[faces[face]])
             born.append((face, shares, number))
-            starts.append((second + chance(number, self.seed * 16 + 5) / BEATS, start, way))
+            starts.append((beat.seconds + chance(number, self.seed * 16 + 5) / BEATS, start, way))
         if not born:
             none = np.zeros(0, dtype=np.int64)
-            empty = {"at": np.zeros(0), "face": none, "shares": np.zeros((0, 3)), "number": none}
-            return {**empty, "rows": np.zeros((0, COLUMNS))}
+            return Births(np.zeros(0), none, np.zeros((0, 3)), none, np.zeros((0, COLUMNS)))
         face = np.concatenate([one[0] for one in born])
         shares, number = np.concatenate([one[1] for one in born]), np.concatenate([one[2] for one in born])
         at, start, way = (np.concatenate([one[column] for one in starts]) for column in range(3))
@@ -176,30 +184,29 @@ class Shed(StepBase):
             np.full(len(at), self.life),
             self._flight(),
         )
-        return {"at": at, "face": face, "shares": shares, "number": number, "rows": rows}
+        return Births(at, face, shares, number, rows)
 
-    def _births(
-        self, beat: int, places: Values, faces: NDArray[np.int32], values: Values, level: float, band: Values | float
-    ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    def _births(self, beat: Beat, faces: NDArray[np.int32]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """(k,) the faces with births in a beat, and numbers for these.
 
         A front of length L has births at rate x L if each area has rate x 2 |grad v| / band x (the band's weight), since
         that weight, across the front, sums up to half of the band's width.
         """
-        slope = face_gradients(places, faces, values)
+        values, band = beat.values, beat.band
+        slope = face_gradients(beat.places, faces, values)
         width = band[faces].mean(axis=1) if isinstance(band, np.ndarray) else np.full(len(faces), band)
         near = np.flatnonzero((width > 0) & (slope > 0))
         at_corners = values[faces[near]]
         asked = np.column_stack([at_corners, at_corners.mean(axis=1)])
-        weight = np.stack([zone_weight("band", asked[:, one], level, width[near]) for one in range(4)], axis=1)
+        weight = np.stack([zone_weight("band", asked[:, one], beat.level, width[near]) for one in range(4)], axis=1)
         share = weight @ np.array([1.0, 1.0, 1.0, 3.0]) / 6
-        area = face_areas(places.astype(np.float32), faces[near])
+        area = face_areas(beat.places.astype(np.float32), faces[near])
         expected = self.rate * 2 * slope[near] / width[near] * share * area / BEATS
-        chances = chance(near + beat * 5_000_011, self.seed * 16)
+        chances = chance(near + beat.number * 5_000_011, self.seed * 16)
         count = np.floor(expected + chances).astype(np.int64)
         chosen = np.repeat(near, count)
         which = np.arange(len(chosen)) - np.repeat(np.cumsum(count) - count, count)
-        return chosen, (beat * 5_000_011 + chosen) * 64 + np.minimum(which, 63)
+        return chosen, (beat.number * 5_000_011 + chosen) * 64 + np.minimum(which, 63)
 
     def _varied(self, number: NDArray[np.int64]) -> Values:
         return 1 - self.vary * chance(number, self.seed * 16 + 6)

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.zones import Zone
-from windsock.core.steps.moving import Axes, Movement, bodies_of, moved_by
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Here, WeightedStep
+from windsock.core.steps.moving import Movement, bodies_of, moved_by
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Axes, Given, Leaves, WeightedStep
 from windsock.core.timing.parameter import VectorParameter
 
 
@@ -24,8 +24,6 @@ class Shift(WeightedStep):
     """
 
     kind: Literal["shift"] = "shift"
-    whole: ClassVar[bool] = True
-    worldly: ClassVar[bool] = True
     zone: Zone = "inside"
     move: Annotated[VectorParameter, Quantity("How far it is moved", unit="m", low=-1e4, high=1e4)] = (0.0, 0.0, 0.0)
     turn: Annotated[
@@ -40,9 +38,17 @@ class Shift(WeightedStep):
     def items(self) -> tuple[str, ...]:
         return () if self.about is None else (self.about,)
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    @property
+    def at_middles(self) -> bool:
+        return True
+
+    @property
+    def leaves(self) -> Leaves:
+        return "points"
+
+    def apply(self, part: Part, given: Given) -> Part:
         """The part with its bodies moved."""
-        at = here.at
-        about = None if self.about is None else here.ask.placement(self.about)[:3, 3]
+        at = given.at
+        about = None if self.about is None else given.placement(self.about)[:3, 3]
         movement = Movement(np.array(at(self.move)), np.array(at(self.turn)), np.array(at(self.size)), self.axes, about)
-        return moved_by(part, self.weight(len(bodies_of(part)), drive, at), movement, here.matrix)
+        return moved_by(part, self.weight(len(bodies_of(part)), given), movement, given.matrix)

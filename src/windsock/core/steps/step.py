@@ -1,13 +1,12 @@
-"""What every step of a recipe declares, and what it may ask of the shot."""
+"""What every step of a recipe declares, and what it is given when it is evaluated."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
-from typing import Annotated, ClassVar, Protocol, TypeVar
+from dataclasses import dataclass
+from typing import Annotated, ClassVar, Literal, Protocol, TypeVar, overload
 
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import Declared, Id, Quantity, Rank
@@ -17,12 +16,12 @@ from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.solution import Solution
+from windsock.core.geometry.stance import Stance
 from windsock.core.steps.copies import Model
-from windsock.core.steps.part import Drive
+from windsock.core.steps.part import Drive, Part
 from windsock.core.timing.curve import Curve
-from windsock.core.timing.parameter import Moment, NumberParameter
-
-Arrays = Mapping[str, NDArray[np.generic]]
+from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
 
 class Result(Protocol):
@@ -43,12 +42,67 @@ class Driven(Declared):
     curve: Annotated[Curve | None, Field(description="What becomes of the zone's weight")] = None
 
 
-Beat = tuple[int, float, Values, Values, Values, float, Band]
-"""Which moment and its second; places (n, 3) and normals (n, 3) in the world; (n,) values, their level and their band."""
+@dataclass(frozen=True, eq=False)
+class Beat:
+    """A moment of the shot: which, and its second; places (n, 3) and normals (n, 3) of the subject's points at rest, in the
+    world; (n,) values of what drives a step there, their level and their band."""
+
+    number: int
+    seconds: float
+    places: Values
+    normals: Values
+    values: Values
+    level: float
+    band: Band
 
 
-class Asking(Protocol):
-    """What a step may ask of the shot beside its part and its drive."""
+class Given(Protocol):
+    """What a step is given at one moment. What it looks at is what its result depends on."""
+
+    @overload
+    def at(self, parameter: NumberParameter) -> float: ...
+    @overload
+    def at(self, parameter: VectorParameter) -> tuple[float, float, float]: ...
+
+    @property
+    def seconds(self) -> float:
+        """The moment."""
+        ...
+
+    @property
+    def matrix(self) -> Matrix:
+        """(4, 4) from the subject's space to the world."""
+        ...
+
+    @property
+    def stance(self) -> Stance:
+        """The same, as a stretch and then a turn and a move."""
+        ...
+
+    @property
+    def stretch(self) -> Stance:
+        """Only the stretch; turn and move are none."""
+        ...
+
+    @property
+    def subject(self) -> Subject:
+        """The shape before its recipe."""
+        ...
+
+    @property
+    def drive(self) -> Drive | None:
+        """The field that drives the step, on its part; None where nothing does."""
+        ...
+
+    @property
+    def solution(self) -> Solution:
+        """What the step has solved, where it solves something."""
+        ...
+
+    def marched(self) -> tuple[Mapping[str, Values], Part]:
+        """The state of a step that is marched, and the part that the state belongs to: as it enters the step, with the same
+        points at every moment."""
+        ...
 
     def placement(self, item: str) -> Matrix:
         """(4, 4) matrix from an item's space to the world."""
@@ -58,20 +112,8 @@ class Asking(Protocol):
         """The same at the shot's first frame."""
         ...
 
-    def begins(self) -> float:
-        """The second of the shot's first frame."""
-        ...
-
-    def lasts(self) -> float:
-        """The second of the shot's last frame."""
-        ...
-
     def course(self, path: str) -> Course:
         """The curve of a path, in its own space."""
-        ...
-
-    def course_at_start(self, path: str) -> Course:
-        """The same at the shot's first frame."""
         ...
 
     def model(self, shape: str) -> Model:
@@ -86,85 +128,86 @@ class Asking(Protocol):
         """(k,) the weight of what drives the step there, None where nothing does."""
         ...
 
-    def kept(self, name: str, make: Callable[[], Kept]) -> Kept:
-        """What a step made for the same part and the same solution before, or makes now."""
+    def once(self, name: str, make: Callable[..., Kept]) -> tuple[Kept, str]:
+        """Something that is made of less than all that the step looks at, and so kept while only the rest changes; and its
+        key. make: a method of the step's class that takes the part and what is given, as `apply` does."""
+        ...
+
+
+class Solving(Protocol):
+    """What a step is given to solve something once for all moments: nothing of any one moment but the first. What it looks
+    at is what its solution depends on."""
+
+    def begins(self) -> float:
+        """The second of the shot's first frame."""
+        ...
+
+    def lasts(self) -> float:
+        """The second of the shot's last frame."""
         ...
 
     def at_start(self) -> Subject:
         """The subject at the shot's first frame, before any step."""
         ...
 
+    def stance_at_start(self) -> Stance:
+        """How the subject stands at the shot's first frame."""
+        ...
+
+    def placement_at_start(self, item: str) -> Matrix:
+        """(4, 4) matrix from an item's space to the world, at the shot's first frame."""
+        ...
+
+    def course_at_start(self, path: str) -> Course:
+        """The curve of a path then, in its own space."""
+        ...
+
+    def bodies(self) -> Bodies:
+        """The pieces or copies of the part, as and where they rest."""
+        ...
+
+    def mesh(self) -> Mesh:
+        """The mesh of the part as it rests: its places, faces and numbers and nothing else."""
+        ...
+
+    def is_driven(self) -> bool:
+        """Whether a field drives the step."""
+        ...
+
     def weigh_at_start(self, elements: Callable[[Matrix, Subject], Elements]) -> Values:
         """(n,) the weight of what drives the step, at the shot's first frame. elements: made for the subject there."""
         ...
 
-    def start_key(self) -> str | None:
-        """What that weight depends on, None where nothing drives the step."""
-        ...
-
-    def reached(self, bodies: Bodies) -> tuple[Values, str]:
+    def reached(self) -> Values:
         """(k,) the second at which the step's field first comes to the middle of each body where that rests, infinite
-        where it does not; and the key of this answer."""
+        where it does not."""
         ...
 
     def beats(self, every: int) -> Iterator[Beat]:
         """The shot's seconds, so many moments in each: what drives the step at the points of the subject at rest then."""
         ...
 
-    def beats_key(self) -> str:
-        """What that depends on."""
-        ...
-
     def carried(self, seconds: Values) -> Values:
         """(k, 4, 4) the subject's placement at each second."""
         ...
 
-    def carried_key(self) -> str:
-        """What that, and the seconds of the shot's frames, depend on."""
-        ...
-
-    def told(self, parameter: NumberParameter, seconds: Values) -> Values:
+    def over_time(self, parameter: NumberParameter, seconds: Values) -> Values:
         """(k,) what a parameter is at each second."""
         ...
 
-
-@dataclass(frozen=True, eq=False)
-class Here:
-    """Where a step works: at which moment, where its subject stands, and what was solved for it.
-
-    key, solved_key: what the part that it takes and what was solved depend on. check: told how much of a long work is done; raises where it is cancelled.
-    """
-
-    at: Moment
-    matrix: Matrix
-    subject: Subject
-    ask: Asking
-    key: str = ""
-    check: Callable[[float], None] = lambda share: None
-    solved: Arrays = field(default_factory=dict[str, NDArray[np.generic]])
-    solved_key: str = ""
+    def check(self, share: float) -> None:
+        """Tell how much of a long work is done; raises where it is cancelled."""
+        ...
 
 
-@dataclass(frozen=True, eq=False)
-class Problem:
-    """Something that a step solves once. key: all that it depends on, as plain data."""
-
-    key: object
-    solve: Callable[[], Arrays]
+Axes = Literal["world", "own", "normal"]
+Leaves = Literal["places", "points", "nothing"]
+"""places: all points and where they are, so that only looks change. points: the same points and pieces, wherever they are.
+nothing: no more than the shape had before its recipe."""
 
 
 class StepBase(Declared):
-    """A line of a recipe: it takes a part and is driven by a field, or by nothing.
-
-    whole: it is driven at the middles of pieces and copies, not at points. timed: it changes over time by itself.
-    worldly: what it does depends on how its subject stands in the world. beats: how often in a second of the shot what it
-    solves looks at the field that drives it.
-    """
-
-    whole: ClassVar[bool] = False
-    beats: ClassVar[int] = 0
-    timed: ClassVar[bool] = False
-    worldly: ClassVar[bool] = False
+    """A line of a recipe: it takes a part and is driven by a field, or by nothing."""
 
     rank: Rank
     on: Annotated[bool, Field(description="A step that is off is passed over")] = True
@@ -173,9 +216,35 @@ class StepBase(Declared):
     amount: Annotated[NumberParameter, Quantity("How much the step counts", low=0, high=1, drag=0.005)] = 1.0
 
     @property
-    def by_bodies(self) -> bool:
-        """Whether it is driven at the middles of pieces and copies, as it is set."""
-        return self.whole
+    def at_middles(self) -> bool:
+        """Whether it is driven at the middles of pieces and copies, not at points."""
+        return False
+
+    @property
+    def leaves(self) -> Leaves:
+        """What of a part is there at every moment after the step."""
+        return "nothing"
+
+    def apply(self, part: Part, given: Given) -> Part:
+        """The part after the step."""
+        raise NotImplementedError
+
+    def faces_after(self, faces: int, driven: bool) -> int:
+        """About how many faces it makes of so many. driven: a field rules how far it counts."""
+        del driven
+        return faces
+
+    def too_many(self, name: str, before: int, after: int, limit: int) -> str:
+        """In words: that it makes too many faces of a shape, and what would fit."""
+        return (
+            f"{name} would have {after:,} faces after a step; the limit is {limit:,}. Nothing was changed. Have it begin with "
+            f"{int(before * limit / after):,} or fewer."
+        )
+
+    def held(self, faces: int) -> tuple[int, float]:
+        """About how many bytes it needs beside the faces that it makes of so many, and seconds for each frame."""
+        del faces
+        return 0, 0.0
 
     def items(self) -> tuple[str, ...]:
         """The ids of the controllers and paths that it reads."""
@@ -193,12 +262,6 @@ class StepBase(Declared):
         """The ids of the fields that rule settings of it, beside the one that drives it."""
         return ()
 
-    def solving(self, mesh: Mesh, lasts: float) -> float:
-        """About how many seconds it takes to solve, without what it reads of fields, for a shape at rest and a shot that
-        lasts so many seconds."""
-        del mesh, lasts
-        return 0.0
-
     def made(self) -> str | None:
         """The part that it adds, None where it changes the one it takes."""
         return None
@@ -210,7 +273,26 @@ class WeightedStep(StepBase):
     zone: Zone = "value"
     curve: Annotated[Curve | None, Field(description="What becomes of the zone's weight")] = None
 
-    def weight(self, count: int, drive: Drive | None, at: Moment) -> Values:
+    def weight(self, count: int, given: Given) -> Values:
         """(count,) the weight at what the step is driven at."""
-        weight = np.full(count, at(self.amount))
+        weight = np.full(count, given.at(self.amount))
+        drive = given.drive
         return weight if drive is None else weight * drive.weight(self.zone, self.curve)
+
+
+class SolvedStep(StepBase):
+    """A step that solves something once for all moments. looks: how often in a second of the shot it looks at the field that
+    drives it as it does so."""
+
+    solution: ClassVar[type[Solution]]
+    looks: ClassVar[int] = 0
+
+    def solve(self, given: Solving) -> Solution:
+        """The solution."""
+        raise NotImplementedError
+
+    def solving(self, mesh: Mesh, lasts: float) -> float:
+        """About how many seconds it takes to solve, without what it reads of fields, for a shape at rest and a shot that
+        lasts so many seconds."""
+        del mesh, lasts
+        return 0.0

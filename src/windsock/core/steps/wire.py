@@ -16,11 +16,10 @@ from pydantic import Field
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number, median_edge
-from windsock.core.geometry.placement import Matrix
 from windsock.core.look import Look
 from windsock.core.steps.copies import Model
-from windsock.core.steps.part import Drive, Part
-from windsock.core.steps.step import Here, WeightedStep
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import Given, WeightedStep
 from windsock.core.timing.parameter import NumberParameter
 
 Values = NDArray[np.float64]
@@ -45,27 +44,40 @@ class Wire(WeightedStep):
     def made(self) -> str | None:
         return self.makes
 
-    def apply(self, part: Part, drive: Drive | None, here: Here) -> Part:
+    def faces_after(self, faces: int, driven: bool) -> int:
+        """Three edges to two faces, two without diagonals."""
+        del driven
+        return int(faces * (1.0 if self.edges == "squares" else 1.5) * (4 * self.sides - 4))
+
+    def too_many(self, name: str, before: int, after: int, limit: int) -> str:
+        return (
+            f"The wires of {name} would have about {after:,} faces; the limit is {limit:,}. Nothing was changed. About "
+            f"{int(before * limit / after):,} faces to lay them on would fit."
+        )
+
+    def apply(self, part: Part, given: Given) -> Part:
         """The part as tubes about its edges, their widths in world metres. Of copies, those about the edges of their models;
         each has them as wide as is said whatever its own size, to a tenth, but no wider than half its edges are long."""
         mesh = part.mesh
-        weight = self.weight(len(mesh.points), drive, here.at)
+        weight = self.weight(len(mesh.points), given)
         if part.copies is not None:
-            return self._about_copies(part, weight, here)
+            return self._about_copies(part, weight, given)
         ends = edges_of(mesh, self.edges)
         ends = ends[(weight[ends] > 0).any(axis=1)]
-        radius = 0.5 * here.at(self.width) * weight
+        radius = 0.5 * given.at(self.width) * weight
         look = part.look if self.look is None else self.look
-        return replace(part, mesh=_tubes(mesh, ends, radius, self.sides, here.matrix), look=look, backs="hidden")
+        return replace(
+            part, mesh=_tubes(mesh, ends, radius, self.sides, given.stretch.stretch), look=look, backs="hidden"
+        )
 
-    def _about_copies(self, part: Part, weight: Values, here: Here) -> Part:
+    def _about_copies(self, part: Part, weight: Values, given: Given) -> Part:
         """Copies of wires, those that need about as thick ones of one model."""
         assert part.copies is not None
         there = (weight > 0) & (part.copies.size.mean(axis=1) > 0)
         left = part.only(there)
         copies = left.copies
         assert copies is not None
-        radius = 0.5 * here.at(self.width) * weight[there] / copies.size.mean(axis=1)
+        radius = 0.5 * given.at(self.width) * weight[there] / copies.size.mean(axis=1)
         widest = np.array([_widest(model.mesh) for model in copies.models] or [1.0])
         fitting: Values = np.minimum(radius, widest[copies.kind])
         step: Values = np.rint(np.log(fitting) / np.log(ALIKE))
@@ -76,7 +88,7 @@ class Wire(WeightedStep):
 
     def _wired(self, model: Model) -> _Wires:
         ends = edges_of(model.mesh, self.edges)
-        tubes = _tubes(model.mesh, ends, np.ones(len(model.mesh.points)), self.sides, np.eye(4))
+        tubes = _tubes(model.mesh, ends, np.ones(len(model.mesh.points)), self.sides, np.eye(3))
         along = model.mesh.points[_sources(ends, self.sides)]
         return _Wires(tubes, tubes.points - along, model.look if self.look is None else self.look)
 
@@ -132,9 +144,9 @@ def edges_of(mesh: Mesh, which: Literal["all", "squares", "sharp"]) -> NDArray[n
     return ends[~diagonal]
 
 
-def _tubes(mesh: Mesh, ends: NDArray[np.int64], radius: Values, sides: int, matrix: Matrix) -> Mesh:
+def _tubes(mesh: Mesh, ends: NDArray[np.int64], radius: Values, sides: int, stretch: Values) -> Mesh:
+    """Tubes about edges. ends: (k, 2); radius: (n,) in metres of the space that a (3, 3) stretch leads to."""
     start, end = (mesh.points[ends[:, one]].astype(np.float64) for one in (0, 1))
-    stretch = matrix[:3, :3]
     along = (end - start) @ stretch.T
     along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
     helper = np.where(np.abs(along[:, :1]) < 0.9, [[1.0, 0, 0]], [[0, 1.0, 0]])

@@ -6,7 +6,7 @@ from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Annotated, Self, overload
+from typing import Annotated, Self, TypeVar, cast, overload
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -77,6 +77,9 @@ NumberParameter = Finite | KeyedNumber
 VectorParameter = Vector | KeyedVector
 
 
+Settled = TypeVar("Settled")
+
+
 @dataclass(frozen=True)
 class Moment:
     """A point in time of a shot: a frame number (fractions allowed) and the seconds it stands for."""
@@ -106,6 +109,23 @@ class Moment:
             return {str(key): self.resolved(value) for key, value in thing.items()}  # pyright: ignore
         if isinstance(thing, (tuple, list)):
             return [self.resolved(value) for value in thing]  # pyright: ignore
+        return thing
+
+    def settled(self, thing: Settled) -> Settled:
+        """The thing with every keyed parameter in it replaced by what it is now; the thing itself where nothing is keyed."""
+        return cast(Settled, self._settled(thing))
+
+    def _settled(self, thing: object) -> object:
+        if isinstance(thing, (KeyedNumber, KeyedVector)):
+            return self(thing)
+        if isinstance(thing, Declared):
+            now = {name: self._settled(getattr(thing, name)) for name in type(thing).model_fields}
+            changed = {name: value for name, value in now.items() if value is not getattr(thing, name)}
+            return thing.model_copy(update=changed) if changed else thing
+        if isinstance(thing, dict):
+            held = cast(dict[str, object], thing)
+            made = {key: self._settled(value) for key, value in held.items()}
+            return thing if all(made[key] is held[key] for key in made) else made  # pyright: ignore[reportUnknownVariableType]
         return thing
 
 

@@ -1,0 +1,365 @@
+"""What a step is given: answers about the shot, each noted as it is read."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import TYPE_CHECKING, cast, overload
+
+import numpy as np
+
+from windsock.core.evaluate.measured import PosedMesh, band_of
+from windsock.core.evaluate.reads import Question, Reads, Settings
+from windsock.core.evaluate.results import Made
+from windsock.core.evaluate.scene import SceneAt
+from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.zones import Band, zone_weight
+from windsock.core.geometry.bodies import Bodies
+from windsock.core.geometry.course import Course
+from windsock.core.geometry.mesh import Mesh, content_of
+from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.solution import Solution
+from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.steps import AnyStep
+from windsock.core.steps.copies import Model
+from windsock.core.steps.march import MarchedStep
+from windsock.core.steps.moving import bodies_of, whole
+from windsock.core.steps.part import Drive, Part
+from windsock.core.steps.step import Beat, Driven, Kept, SolvedStep, WeightedStep
+from windsock.core.timing.parameter import KeyedNumber, NumberParameter, VectorParameter
+
+if TYPE_CHECKING:
+    from windsock.core.evaluate.recipes import Recipes
+
+
+class Place:
+    """A step of a shape's recipe at a moment, with the part that it takes: answers what is asked of it.
+
+    scene: in the recipe's own time.
+    """
+
+    def __init__(self, recipes: Recipes, scene: SceneAt, item: str, step_id: str, part: Made[Part]) -> None:
+        self.recipes, self.scene, self.item, self.step_id, self.part = recipes, scene, item, step_id, part
+
+    @property
+    def step(self) -> AnyStep:
+        """The step as it is declared."""
+        return self.scene.shape(self.item).recipe.steps[self.step_id]
+
+    @property
+    def name(self) -> str:
+        """A name for the step in its shape."""
+        return f"{self.item}/{self.step_id}"
+
+    def answer(self, question: Question) -> object:
+        """The answer to a question of the step; raises KeyError where there is none."""
+        if question[0] == "part":
+            return self.part.key
+        if question[0] == "content":
+            return CONTENT[cast(str, question[1])](self.part.value)
+        return self.scene.answer(question)
+
+    def settings(self, reads: Reads) -> AnyStep:
+        """The step with its settings as they are now; which of them are looked at is noted."""
+
+        def note(name: str) -> None:
+            question: Question = ("step", self.item, self.step_id, name)
+            reads.note(question, self.scene.answer(question))
+
+        return cast("AnyStep", Settings(self.step, note, self.scene.at))
+
+    def driving(self, reads: Reads) -> tuple[str | None, str | None]:
+        """The field that drives the step, and the overall field on top."""
+        question: Question = ("driving", self.item, self.step_id)
+        field, overall = cast("list[str | None]", self.scene.answer(question))
+        reads.note(question, [field, overall])
+        return field, overall
+
+    def given(self, reads: Reads) -> GivenNow:
+        """What the step is given at this moment."""
+        return GivenNow(self, reads)
+
+
+def _rest_of(mesh: Mesh) -> str:
+    return content_of(mesh.rest, mesh.faces, mesh.number)
+
+
+CONTENT: dict[str, Callable[[Part], str]] = {
+    "bodies": lambda part: bodies_of(part).rest_content,
+    "places": lambda part: content_of(bodies_of(part).places.rest),
+    "mesh": lambda part: _rest_of(part.mesh),
+}
+"""What of a part counts for what is solved from it, as a hash of what is in its arrays."""
+
+
+class GivenNow:
+    """See `steps.step.Given`. reads: where it is noted what the step looks at."""
+
+    def __init__(self, place: Place, reads: Reads) -> None:
+        self._place, self._reads, self._scene = place, reads, place.scene
+        self._drive: list[Drive | None] = []
+
+    @overload
+    def at(self, parameter: NumberParameter) -> float: ...
+    @overload
+    def at(self, parameter: VectorParameter) -> tuple[float, float, float]: ...
+    def at(self, parameter: NumberParameter | VectorParameter) -> float | tuple[float, float, float]:
+        return self._scene.at(parameter)
+
+    @property
+    def seconds(self) -> float:
+        self._note("second")
+        return self._scene.at.seconds
+
+    @property
+    def matrix(self) -> Matrix:
+        return self.placement(self._place.item)
+
+    @property
+    def stance(self) -> Stance:
+        return stance_of(self.matrix)
+
+    @property
+    def stretch(self) -> Stance:
+        self._note("stretch", self._place.item)
+        self._reads.leaves[("placement", self._place.item)] = None
+        return Stance(stance_of(self._scene.placement(self._place.item)).stretch, np.eye(3), np.zeros(3))
+
+    @property
+    def subject(self) -> Subject:
+        made = self._scene.shapes.at_rest(self._scene, self._place.item)
+        self._reads.note_result(("subject", self._place.item), made.key, made.reads.leaves)
+        return made.value
+
+    @property
+    def drive(self) -> Drive | None:
+        if not self._drive:
+            self._drive.append(self._driven())
+        return self._drive[0]
+
+    @property
+    def solution(self) -> Solution:
+        made = self._place.recipes.solution(self._place)
+        self._reads.include(made.reads)
+        return made.value
+
+    def marched(self) -> tuple[Mapping[str, Values], Part]:
+        state, part, reads = self._place.recipes.marched(self._place)
+        self._reads.include(reads)
+        return state, part
+
+    def placement(self, item: str) -> Matrix:
+        self._note("placement", item)
+        return self._scene.placement(item)
+
+    def placement_at_start(self, item: str) -> Matrix:
+        self._note("start", "placement", item)
+        return self._scene.first().placement(item)
+
+    def course(self, path: str) -> Course:
+        self._note("course", path)
+        return self._scene.course(path)
+
+    def model(self, shape: str) -> Model:
+        made = self._scene.shapes.modelled(self._scene, shape)
+        self._reads.note_result(("model", shape), made.key, made.reads.leaves)
+        return made.value
+
+    def weigh(self, driven: Driven, places: Mesh, key: str) -> Values:
+        values, band, level = self._measured(driven.field, self._posed(places, key, True))
+        weight = zone_weight(driven.zone, values, level, band)
+        return weight if driven.curve is None else driven.curve(weight)
+
+    def weigh_step(self, places: Mesh, key: str) -> Values | None:
+        field, overall = self._place.driving(self._reads)
+        if field is None:
+            return None
+        step = cast(WeightedStep, self._place.settings(self._reads))
+        weight = self.weigh(Driven(field=field, zone=step.zone, curve=step.curve), places, key)
+        return weight if overall is None else weight * self._measured(overall, self._posed(places, key, True))[0]
+
+    def once(self, name: str, make: Callable[..., Kept]) -> tuple[Kept, str]:
+        place = self._place
+
+        def made(reads: Reads) -> Kept:
+            reads.note(("part",), place.part.key)
+            return make(place.settings(reads), place.part.value, place.given(reads))
+
+        found, _ = place.recipes.results.immediate(
+            f"{name} of {place.name}", place.answer, made, latest=self._scene.latest
+        )
+        self._reads.include(found.reads)
+        return found.value, found.key
+
+    def measured(self) -> tuple[Mesh, str, bool]:
+        """What the field that drives the step is measured on: a mesh, its key, and whether its points are middles."""
+        part, key = self._place.part.value, self._place.part.key
+        if part.copies is not None:
+            return part.mesh, key, True
+        if not self._place.settings(self._reads).at_middles:
+            return part.mesh, key, False
+        bodies = whole(part.mesh) if part.pieces is None else part.pieces
+        return bodies.places, f"{key} middles", True
+
+    def _driven(self) -> Drive | None:
+        field, overall = self._place.driving(self._reads)
+        if field is None:
+            return None
+        posed = self._posed(*self.measured())
+        values, band, level = self._measured(field, posed)
+
+        def at(field: str) -> Callable[[Elements], Values]:
+            return lambda elements: self._at(field, elements)
+
+        drive = Drive(posed.elements(), values, at(field), level, band)
+        if overall is None:
+            return drive
+        on_top = self._measured(overall, posed)[0]
+        return Drive(drive.elements, values, at(field), level, band, on_top, at(overall))
+
+    def _posed(self, mesh: Mesh, key: str, middles: bool) -> PosedMesh:
+        item = self._place.item
+        subject = self._scene.shapes.at_rest(self._scene, item).value
+        return PosedMesh(mesh, key, self._scene.placement(item), subject, middles)
+
+    def _measured(self, field: str, posed: PosedMesh) -> tuple[Values, Band, float]:
+        """(n,) a field's values at the points of a mesh that the step has or makes, its band, and its level."""
+        made = self._place.recipes.field_at(self._scene, field, posed.elements())
+        read = Reads()
+        read.include(made.reads)
+        band = self._place.recipes.band_on(self._scene, field, posed, read)
+        if ("elements", "posed") in read.answers:
+            self._note("placement", self._place.item)
+        self._reads.include(read.without("elements"))
+        self._note("level", field)
+        return made.value.values, band, self._scene.field_edge(field)[0]
+
+    def _at(self, field: str, elements: Elements) -> Values:
+        made = self._place.recipes.field_at(self._scene, field, elements)
+        self._reads.include(made.reads)
+        return made.value.values
+
+    def _note(self, *question: object) -> None:
+        self._reads.note(question, self._place.answer(question))
+
+
+class GivenToSolve:
+    """See `steps.step.Solving`. reads: where it is noted what the step looks at."""
+
+    def __init__(self, place: Place, reads: Reads) -> None:
+        self._place, self._reads = place, reads
+        self._shot, self._first = place.scene.shot, place.scene.first()
+
+    def settings(self) -> SolvedStep:
+        """The step as it is declared; which settings are looked at is noted."""
+        place = self._place
+        return cast(
+            SolvedStep,
+            Settings(place.step, lambda name: self._note("defined", "step", place.item, place.step_id, name), None),
+        )
+
+    def marched_settings(self) -> MarchedStep:
+        """The same, for a step that is marched."""
+        return cast(MarchedStep, self.settings())
+
+    def begins(self) -> float:
+        self._note("defined", "timing")
+        return self._shot.moment(self._shot.frames.first).seconds
+
+    def lasts(self) -> float:
+        self._note("defined", "timing")
+        return self._shot.moment(self._shot.frames.last).seconds
+
+    def at_start(self) -> Subject:
+        made = self._first.shapes.at_rest(self._first, self._place.item)
+        leaves = [("start", *leaf) if leaf[0] not in ("start", "defined") else leaf for leaf in made.reads.leaves]
+        self._reads.note_result(("start", "subject", self._place.item), made.key, leaves)
+        return made.value
+
+    def stance_at_start(self) -> Stance:
+        return stance_of(self.placement_at_start(self._place.item))
+
+    def placement_at_start(self, item: str) -> Matrix:
+        self._note("start", "placement", item)
+        return self._first.placement(item)
+
+    def course_at_start(self, path: str) -> Course:
+        self._note("start", "course", path)
+        return self._first.course(path)
+
+    def bodies(self) -> Bodies:
+        self._note("content", "bodies")
+        return bodies_of(self._place.part.value).at_rest()
+
+    def mesh(self) -> Mesh:
+        self._note("content", "mesh")
+        mesh = self._place.part.value.mesh
+        return Mesh(mesh.rest, mesh.rest, np.zeros_like(mesh.rest), mesh.faces, mesh.number)
+
+    def is_driven(self) -> bool:
+        return self._driving()[0] is not None
+
+    def weigh_at_start(self, elements: Callable[[Matrix, Subject], Elements]) -> Values:
+        step, first = cast(WeightedStep, self.settings()), self._first
+        asked = elements(self.placement_at_start(self._place.item), self.at_start())
+        weight = np.full(len(asked), first.at(step.amount))
+        field, overall = self._driving()
+        if field is not None:
+            values = self._at_start(field, asked)
+            band_reads = Reads()
+            band = band_of(first, field, asked, values, band_reads)
+            self._reads.include(band_reads.without("elements"), ("start",))
+            self._note("start", "level", field)
+            zone = zone_weight(step.zone, values, first.field_edge(field)[0], band)
+            weight = weight * (zone if step.curve is None else step.curve(zone))
+        return weight if overall is None else weight * self._at_start(overall, asked)
+
+    def reached(self) -> Values:
+        field, overall = self._driving()
+        self._note("content", "places")
+        place = self._place
+        made = place.recipes.reached(place.scene, field, overall, place.item, bodies_of(place.part.value))
+        self._reads.include(made.reads)
+        return made.value.named["second"]
+
+    def beats(self, every: int) -> Iterator[Beat]:
+        field, overall = self._driving()
+        if field is not None:
+            place = self._place
+            yield from place.recipes.beats(place.scene, field, overall, place.item, every, self._reads)
+
+    def carried(self, seconds: Values) -> Values:
+        item = self._place.item
+        self._note("defined", "placement", item)
+        self._note("defined", "timing")
+        unique, back = np.unique(np.round(seconds, 6), return_inverse=True)
+        if not self._first.definitions.changes(("placement", item)):
+            return np.broadcast_to(self._first.placement(item), (len(seconds), 4, 4))
+        frames = unique * self._shot.rate.fps
+        stands = np.array([self._shot.placement(item, self._shot.moment(float(frame))) for frame in frames])
+        return stands.reshape(-1, 4, 4)[back]
+
+    def over_time(self, parameter: NumberParameter, seconds: Values) -> Values:
+        if not isinstance(parameter, KeyedNumber):
+            return np.full(len(seconds), float(parameter))
+        self._note("defined", "timing")
+        unique, back = np.unique(np.round(seconds, 6), return_inverse=True)
+        return np.array([self._shot.moment(float(one) * self._shot.rate.fps)(parameter) for one in unique])[back]
+
+    def check(self, share: float) -> None:
+        self._place.recipes.watch.check()
+        self._place.recipes.watch.progress("Breaking the shape into pieces", share)
+
+    def _driving(self) -> tuple[str | None, str | None]:
+        place = self._place
+        question: Question = ("defined", "driving", place.item, place.step_id)
+        field, overall = cast("list[str | None]", place.answer(question))
+        self._reads.note(question, [field, overall])
+        return field, overall
+
+    def _at_start(self, field: str, elements: Elements) -> Values:
+        made = self._place.recipes.field_at(self._first, field, elements)
+        self._reads.include(made.reads.without("elements"), ("start",))
+        return made.value.values
+
+    def _note(self, *question: object) -> None:
+        self._reads.note(question, self._place.answer(question))

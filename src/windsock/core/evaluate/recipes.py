@@ -1,0 +1,252 @@
+"""Shapes, and what their recipes make of them: at a moment, and as what is marched or solved needs them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import Self, TypeVar, cast
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.declarations import in_order
+from windsock.core.evaluate.cache import Sized
+from windsock.core.evaluate.given import GivenToSolve, Place
+from windsock.core.evaluate.history import History, scene_at, span
+from windsock.core.evaluate.marching import March, state_at
+from windsock.core.evaluate.measured import on_points_now
+from windsock.core.evaluate.plan import march_node, shape_node, solved_node, step_node
+from windsock.core.evaluate.reads import Question, Reads
+from windsock.core.evaluate.results import Made, Results
+from windsock.core.evaluate.scene import SceneAt
+from windsock.core.evaluate.watch import Watch
+from windsock.core.fields.source import Finished, Subject
+from windsock.core.geometry.course import Course
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.placement import moved, turned_normals
+from windsock.core.geometry.solution import Solution
+from windsock.core.geometry.stance import stance_of
+from windsock.core.kernels.surface_distance import Surface
+from windsock.core.shapes import Assets, build
+from windsock.core.shapes.fineness import finely
+from windsock.core.steps.copies import Model
+from windsock.core.steps.march import MarchedStep, State, Tick
+from windsock.core.steps.part import Part
+from windsock.core.steps.step import SolvedStep
+from windsock.core.timing.parameter import Moment
+
+Value = TypeVar("Value", bound=Sized)
+OnStep = Callable[[Place, Made[Part], bool], None]
+"""Told of a step of a recipe, of the part after it, and whether that was there."""
+
+
+class Recipes(History):
+    """Evaluates the shapes of any shot."""
+
+    def __init__(self, assets: Assets, results: Results, watch: Watch) -> None:
+        super().__init__(results, watch)
+        self._assets = assets
+        self.results = results
+
+    def at_rest(self, scene: SceneAt, item: str) -> Made[Subject]:
+        """A shape before any step."""
+
+        def built(reads: Reads) -> Mesh:
+            reads.note(("geometry", item), scene.answer(("geometry", item)))
+            shape = scene.shape(item)
+
+            def course(path: str) -> Course:
+                reads.note(("course", path), scene.answer(("course", path)))
+                return scene.course(path)
+
+            moment = _NotedMoment.of(scene.at, lambda: reads.note(("second",), scene.at.seconds))
+            mesh = build(scene.at.settled(shape.geometry), moment, self._assets, course)
+            return finely(mesh, scene.at.settled(shape.fineness))
+
+        node = shape_node(item)
+        made, _ = self.results.immediate(node, scene.answer, built, node=node)
+        return Made(Subject(item, made.value, made.key), made.key, made.reads)
+
+    def finished(self, scene: SceneAt, item: str) -> Made[Finished]:
+        """A shape as its recipe leaves its body, in the world: what others measure their distance to."""
+        body = self.body(scene, item)
+
+        def made(reads: Reads) -> Finished:
+            reads.note_result(("body", item), body.key, body.reads.leaves)
+            reads.note(("placement", item), scene.answer(("placement", item)))
+            mesh = body.value.mesh
+            return Finished(Surface(moved(mesh.points, scene.placement(item)), mesh.faces))
+
+        return self._of_body(f"finished {item}", scene, item, body, made)
+
+    def modelled(self, scene: SceneAt, item: str) -> Made[Model]:
+        """A shape as its recipe leaves its body, in its own space stretched as it is: what copies are made of."""
+        body = self.body(scene, item)
+
+        def made(reads: Reads) -> Model:
+            reads.note_result(("body", item), body.key, body.reads.leaves)
+            reads.note(("stretch", item), scene.answer(("stretch", item)))
+            reads.leaves[("placement", item)] = None
+            square = np.eye(4)
+            square[:3, :3] = stance_of(scene.placement(item)).stretch
+            mesh, part = body.value.mesh, body.value
+            points = moved(mesh.points, square).astype(np.float32)
+            normals = turned_normals(mesh.normals.astype(np.float64), square).astype(np.float32)
+            return Model(replace(mesh, points=points, normals=normals, descent=()), part.look, part.backs)
+
+        return self._of_body(f"model {item}", scene, item, body, made)
+
+    def _of_body(
+        self, name: str, scene: SceneAt, item: str, body: Made[Part], make: Callable[[Reads], Value]
+    ) -> Made[Value]:
+        def answer(question: Question) -> object:
+            return body.key if question == ("body", item) else scene.answer(question)
+
+        return self.results.immediate(name, answer, make, latest=scene.latest)[0]
+
+    def body(self, scene: SceneAt, item: str) -> Made[Part]:
+        """The body of a shape after its recipe, in its own time."""
+        return self.parts(scene.of_recipe(item), item)["body"]
+
+    def parts(self, scene: SceneAt, item: str, on_step: OnStep | None = None) -> dict[str, Made[Part]]:
+        """The parts of a shape after its steps, by name. scene: in the recipe's own time. on_step: told of each step."""
+        found = {"body": self.untouched(scene, item)}
+        for step_id, step in in_order(scene.shape(item).recipe.steps):
+            if step.on and step.part in found:
+                self.watch.check()
+                place = Place(self, scene, item, step_id, found[step.part])
+                after, reused = self.after(place)
+                found[step.made() or step.part] = after
+                if on_step is not None:
+                    on_step(place, after, reused)
+        return found
+
+    def untouched(self, scene: SceneAt, item: str) -> Made[Part]:
+        """The body of a shape before its steps."""
+        subject = self.at_rest(scene, item)
+
+        def made(reads: Reads) -> Part:
+            reads.note_result(("subject", item), subject.key, subject.reads.leaves)
+            reads.note(("look", item), scene.answer(("look", item)))
+            reads.leaves.update({("retime", item): None, ("steps", item): None})
+            look = scene.at.settled(scene.shape(item).look)
+            return Part(subject.value.mesh, look, look.backs)
+
+        return self.results.immediate(f"body {item}", scene.answer, made, latest=scene.latest)[0]
+
+    def after(self, place: Place) -> tuple[Made[Part], bool]:
+        """The part after a step, and whether it was there."""
+
+        def made(reads: Reads) -> Part:
+            reads.note_result(("part",), place.part.key, place.part.reads.leaves)
+            return type(place.step).apply(place.settings(reads), place.part.value, place.given(reads))  # pyright: ignore
+
+        node = step_node(place.item, place.step_id)
+        return self.results.immediate(node, place.answer, made, node=node, latest=place.scene.latest)
+
+    def solution(self, place: Place) -> Made[Solution]:
+        """What a step has solved for all moments."""
+        node = solved_node(place.item, place.step_id)
+        step = cast(SolvedStep, place.step)
+
+        def solved(reads: Reads) -> Mapping[str, NDArray[np.generic]]:
+            given = GivenToSolve(place, reads)
+            return type(step).solve(given.settings(), given).arrays()  # pyright: ignore
+
+        made = self.results.solved(node, place.answer, solved, node=node)
+        return Made(type(step).solution.of(made.value.named), made.key, made.reads)
+
+    def marched(self, place: Place) -> tuple[State, Part, Reads]:
+        """The state of a marched step, the part that it belongs to, and what both were made from."""
+        march = self.march(place)
+        seconds = march.within(place.scene.at.seconds)
+        state, reads = state_at(march, seconds, self.results, self.watch)
+        # What enters the step now depends on no more than what entered it at all ticks.
+        entering = self.entering(scene_at(place.scene, seconds, place.scene.latest), place.item, place.step_id, Reads())
+        reads.note(("second",), place.scene.at.seconds)
+        subject = self.at_rest(place.scene, place.item).value
+        if entering.value.mesh.descent or len(entering.value.mesh.points) == len(subject.mesh.points):
+            return state, entering.value, reads
+        which = on_points_now(place.scene, subject, np.arange(len(entering.value.mesh.points)), reads)
+        mesh = entering.value.mesh.taken(which)
+        return {name: array[which] for name, array in state.items()}, replace(entering.value, mesh=mesh), reads
+
+    def march(self, place: Place) -> March:
+        """The march of a marched step."""
+        item, step_id, scene = place.item, place.step_id, place.scene
+        step, timing = cast(MarchedStep, place.step), Reads()
+        start, end = span(scene.shot)
+        start -= type(step).pre_roll(GivenToSolve(place, timing).marched_settings())
+        timing.note(("defined", "timing"), scene.answer(("defined", "timing")))
+        name = march_node(item, step_id)
+        latest = self._latest(scene, name, item)
+        ticks: dict[float, Tick] = {}
+
+        def tick(second: float, reads: Reads) -> Tick:
+            if second not in ticks:
+                while len(ticks) > 1:
+                    del ticks[next(iter(ticks))]
+                ticks[second] = self._tick(scene_at(scene, second, latest), item, step_id, reads)
+            return ticks[second]
+
+        def begin(reads: Reads) -> State:
+            reads.include(timing)
+            return type(step).begin(GivenToSolve(place, reads).marched_settings(), tick(start, reads))
+
+        def advance(state: State, before: float, now: float, reads: Reads) -> State:
+            settings = GivenToSolve(place, reads).marched_settings()
+            return type(step).advance(settings, state, tick(before, reads), tick(now, reads))
+
+        return March(name, "Swinging through time", start, end, begin, advance, scene.answer)
+
+    def _tick(self, scene: SceneAt, item: str, step_id: str, reads: Reads) -> Tick:
+        entering = self.entering(scene, item, step_id, reads)
+        place, read = Place(self, scene, item, step_id, entering), Reads()
+        mesh = entering.value.mesh
+        step = cast(MarchedStep, place.step)
+        weight = type(step).weight(cast(MarchedStep, place.settings(read)), len(mesh.points), place.given(read))
+        reads.leaves.update(read.leaves)
+        reads.leaves[("placement", item)] = None
+        return Tick(scene.at, moved(mesh.points, scene.placement(item)), weight)
+
+    def entering(self, scene: SceneAt, item: str, step_id: str, reads: Reads) -> Made[Part]:
+        """The part that enters a step as far as it has the same points at every moment: after those steps before it that
+        leave these as they are. What a cut took away before is there too."""
+        part, changed, broken = self.untouched(scene, item), False, False
+        first = self.at_rest(scene.first(), item)
+        reads.leaves.update(first.reads.leaves)
+        if len(first.value.mesh.points) != len(part.value.mesh.points):
+            return self.untouched(scene.first(), item)
+        steps = scene.shape(item).recipe.steps
+        target = steps[step_id].part
+        for one, step in in_order(steps):
+            if one == step_id or (step.on and step.made() == target):
+                break
+            if not step.on or step.part != "body" or step.made() is not None:
+                continue
+            place = Place(self, scene, item, one, part)
+            settings = place.settings(reads)
+            by_pieces, leaves = settings.at_middles, settings.leaves
+            breaks = isinstance(step, SolvedStep) and not by_pieces
+            if leaves == "nothing" or (breaks and changed) or (broken and by_pieces):
+                changed, broken = True, broken or breaks
+            elif leaves == "points":
+                part, _ = self.after(place)
+        reads.leaves.update(part.reads.leaves)
+        return part
+
+
+class _NotedMoment(Moment):
+    """A moment; that it is looked at is noted."""
+
+    @classmethod
+    def of(cls, moment: Moment, note: Callable[[], None]) -> Self:
+        """The moment, with what is told when it is looked at."""
+        made = cls(moment.frame, moment.seconds)
+        made.__dict__["note"] = note
+        return made
+
+    def __getattribute__(self, name: str) -> object:
+        if name in ("seconds", "frame"):
+            object.__getattribute__(self, "__dict__")["note"]()
+        return object.__getattribute__(self, name)

@@ -1,0 +1,145 @@
+"""Whatever is in a shot and however it is edited: a live evaluator answers with the bytes of a fresh process.
+
+Shots and edits are drawn from the schema, so that a new kind of shape, source or step is tried from its first day.
+"""
+
+from __future__ import annotations
+
+import copy
+import os
+import random
+
+import pytest
+from processes import COUNTED, Process, shot_of
+from settings import kinds_of, other_values, places_of, samples_of, whole, with_value
+
+from windsock.core.document.shot import BadDocument, parse_shot
+
+CASES = int(os.environ.get("WINDSOCK_CASES", "300"))
+EDITS = 12
+"""Edits of one shot, each asked about at one frame: a case each."""
+
+SHOTS = -(-CASES // EDITS)
+BATCHES = 8
+FRAMES = (0.0, 2.0, 3.5, 7.0, 12.0)
+GIVEN = {"asset": "0" * 64, "words": "io", "motion": {}, "makes": "more"} | COUNTED
+
+
+def made_up_shot(rng: random.Random) -> dict:
+    """Three shapes with recipes, which refer to each other and to one of everything else."""
+    document = shot_of([])
+    items, fields = document["items"], document["fields"]
+    items["third"] = copy.deepcopy(items["other"]) | {"name": "Third", "rank": 7, "place": [0.3, 0.4, 0.2]}
+    parts = {name: {"name": name, "rank": rank} for rank, name in enumerate(("body", "copies", "wires", "more"))}
+    for item in ("it", "other", "third"):
+        items[item]["recipe"] = {"parts": parts, "steps": {}}
+        _put(rng, document, items[item], "geometry", "Shape.geometry", {})
+    for field in fields.values():
+        field["memory"] = rng.choice([None, None, {"kind": "hold"}, {"kind": "fade", "seconds": 0.2}])
+        for place in range(rng.randint(1, 2)):
+            _put(rng, document, field["sources"], f"s{place or ''}", "Field.sources", {"rank": place})
+    for item in ("it", "other", "third"):
+        made = ["body"]
+        for place in range(rng.randint(1, 4) if item == "it" else rng.randint(0, 2)):
+            beside = {"rank": place, "field": rng.choice(["one", "two", None]), "part": rng.choice(made)}
+            step = _put(rng, document, items[item]["recipe"]["steps"], f"s{place}", "Recipe.steps", beside)
+            if step is not None and step.get("makes"):
+                made.append(step["makes"])
+    return _varied(rng, whole(document), 6)
+
+
+def _put(rng: random.Random, document: dict, holder: dict, name: str, member: str, beside: dict) -> dict | None:
+    """Put a thing of a kind by chance into a document, where one fits."""
+    before = holder.get(name)
+    kind = rng.choice(kinds_of(*member.split(".")))
+    for _, one in zip(range(60), samples_of(member, kind, document, GIVEN), strict=False):
+        if "makes" in one:
+            one["makes"] = rng.choice(["copies", "wires", "more"])
+        holder[name] = one | beside
+        if _valid(document):
+            return holder[name]
+    if before is None:
+        del holder[name]
+    else:
+        holder[name] = before
+    return None
+
+
+def _valid(document: dict) -> bool:
+    try:
+        parse_shot(document)
+    except BadDocument:
+        return False
+    return True
+
+
+HEAVY = (
+    "/frames",
+    "/rate",
+    "/picture",
+    "subdivisions",
+    "segments",
+    "face_size",
+    "fineness",
+    "/times",
+    "settled",
+    "rings",
+)
+"""Settings that are left alone here: they may make a shot long or heavy. Each is edited once elsewhere."""
+
+
+def _varied(rng: random.Random, document: dict, times: int) -> dict:
+    for _ in range(times):
+        document = edited(rng, document)
+    return document
+
+
+def edited(rng: random.Random, document: dict) -> dict:
+    """The document after one edit by chance: another value, a key, a link, an order, or something removed."""
+    places = [
+        (pointer, schema, value)
+        for pointer, schema, value in places_of(document)
+        if not any(one in pointer for one in HEAVY)
+    ]
+    for _ in range(40):
+        if rng.random() < 0.12:
+            changed = _without_something(rng, document)
+        else:
+            pointer, schema, value = rng.choice(places)
+            others = [other for _, other in zip(range(12), other_values(schema, value, document), strict=False)]
+            if not others:
+                continue
+            changed = with_value(document, pointer, rng.choice(others))
+        if changed != document and _valid(changed):
+            return whole(changed)
+    return document
+
+
+def _without_something(rng: random.Random, document: dict) -> dict:
+    changed = copy.deepcopy(document)
+    collections = [field["sources"] for field in changed["fields"].values()]
+    collections += [item["recipe"]["steps"] for item in changed["items"].values() if item["kind"] == "shape"]
+    collections += [changed["groups"]["near"]["members"]] if "near" in changed["groups"] else []
+    full = [one for one in collections if one]
+    if full:
+        chosen = rng.choice(full)
+        del chosen[rng.choice(sorted(chosen))]
+    return changed
+
+
+@pytest.mark.parametrize("batch", range(BATCHES))
+def test_a_live_evaluator_answers_as_a_fresh_one(batch):
+    stale = []
+    for shot in range(batch, SHOTS, BATCHES):
+        rng = random.Random(shot)
+        before = [made_up_shot(rng)]
+        warm = Process()
+        warm.answer(before[0], rng.sample(FRAMES, 2))
+        for edit in range(EDITS):
+            document = rng.choice(before) if rng.random() < 0.15 else edited(rng, before[-1])
+            before.append(document)
+            frames = rng.sample(FRAMES, 1)
+            if warm.answer(document, frames) != Process().answer(document, frames):
+                stale.append((shot, edit))
+                break
+    assert stale == []
