@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import igl
 import numpy as np
 
@@ -9,6 +11,8 @@ from bench.evaluating import fresh
 from bench.measuring import Bench, clocked, side_by_side
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.coverage import cover
+from windsock.core.evaluate.measured import source_of
+from windsock.core.evaluate.reads import Reads
 from windsock.core.fields.near import Near
 from windsock.core.fields.source import Finished, Subject, rest_elements
 from windsock.core.geometry.mesh import Mesh
@@ -48,13 +52,15 @@ def stacked() -> Shot:
 
 def field_stack() -> Bench:
     shot = stacked()
-    scene = fresh().scene(shot, 0)
+    one = fresh()
+    scene = one.scene(shot, 0)
     points = np.random.default_rng(3).uniform(-1, 1, (POINTS, 3))
-    elements = rest_elements(loose(points), scene.placement("cloud"))
-    sources = list(shot.fields["stack"].sources.values())
+    # Elements that do not say which they are, so that nothing is kept of them.
+    elements = replace(rest_elements(loose(points), scene.placement("cloud")), rest_reads={}, posed_reads={})
+    sources = list(shot.fields["stack"].sources.items())
     ours, reference = side_by_side(
-        clocked(lambda: scene.field_values("stack", elements)),
-        clocked(lambda: [source.measure(elements, scene) for source in sources]),
+        clocked(lambda: one.field_values(one.scene(shot, 0), "stack", elements)),
+        clocked(lambda: [source_of(scene, "stack", key, source, elements, Reads()) for key, source in sources]),
         15,
     )
     return Bench(
@@ -65,7 +71,7 @@ def field_stack() -> Bench:
 class OneShape:
     """What Near asks of a scene: one finished shape, at the start."""
 
-    at = START
+    at = staticmethod(START)
 
     def __init__(self, shape: Finished) -> None:
         self._shape = shape
@@ -85,7 +91,7 @@ def near_100k() -> Bench:
     near = Near(group="g", reach=10.0, soft=10.0, inside="not counted")
 
     def asked() -> None:
-        near.measure(elements, OneShape(Finished(Surface(vertices, faces), "made")))  # type: ignore[arg-type]
+        near.measure(elements, OneShape(Finished(Surface(vertices, faces))))  # type: ignore[arg-type]
 
     ours, reference = side_by_side(
         clocked(asked), clocked(lambda: igl.point_mesh_squared_distance(places, vertices, faces)), 5

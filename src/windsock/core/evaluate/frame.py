@@ -141,10 +141,15 @@ class Evaluator(Recipes):
 
     def _reading(self, place: Place) -> Reading | None:
         """The field that drives a step, as the step gets it."""
-        given = place.given(Reads())
-        drive = given.drive
-        if drive is None:
+
+        def made(reads: Reads) -> Reading:
+            reads.note_result(("part",), place.part.key, place.part.reads.leaves)
+            given = place.given(reads)
+            drive, (mesh, key, _) = given.drive, given.measured()
+            assert drive is not None
+            areas = self.areas(mesh, key, given.matrix)
+            return read(str(place.driving(reads)[0]), drive.values, areas, drive.level, drive.band)
+
+        if place.driving(Reads())[0] is None:
             return None
-        mesh, key, _ = given.measured()
-        areas = self.areas(mesh, key, place.scene.placement(place.item))
-        return read(str(place.driving(Reads())[0]), drive.values, areas, drive.level, drive.band)
+        return self.results.immediate(f"reading of {place.name}", place.answer, made)[0].value

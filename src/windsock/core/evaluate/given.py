@@ -39,6 +39,7 @@ class Place:
 
     def __init__(self, recipes: Recipes, scene: SceneAt, item: str, step_id: str, part: Made[Part]) -> None:
         self.recipes, self.scene, self.item, self.step_id, self.part = recipes, scene, item, step_id, part
+        self._contents: dict[str, str] = {}
 
     @property
     def step(self) -> AnyStep:
@@ -55,7 +56,10 @@ class Place:
         if question[0] == "part":
             return self.part.key
         if question[0] == "content":
-            return CONTENT[cast(str, question[1])](self.part.value)
+            kind = cast(str, question[1])
+            if kind not in self._contents:
+                self._contents[kind] = CONTENT[kind](self.part.value)
+            return self._contents[kind]
         return self.scene.answer(question)
 
     def settings(self, reads: Reads) -> AnyStep:

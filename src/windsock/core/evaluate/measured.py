@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TypeVar, cast, overload
 
 import numpy as np
@@ -40,6 +41,10 @@ class PosedMesh:
 
     def elements(self) -> Elements:
         """The points as elements."""
+        return self._elements
+
+    @cached_property
+    def _elements(self) -> Elements:
         return elements_of(self.mesh, self.matrix, self.subject, self.middles, self.key)
 
 
@@ -80,11 +85,15 @@ class SourceScene:
         return found
 
     def travelled(self, setting: str) -> float:
-        return cast(float, self._note("travelled", self._field, self._source, setting))
+        self._note("travelled", self._field, self._source, setting)
+        return self._scene.travelled(self._own(setting))
 
     def looped(self, setting: str) -> tuple[float, int]:
-        come, turns = cast(list[float], self._note("looped", self._field, self._source, setting))
-        return come, int(turns)
+        self._note("looped", self._field, self._source, setting)
+        return self._scene.looped(self._own(setting))
+
+    def _own(self, setting: str) -> NumberParameter:
+        return cast(NumberParameter, getattr(self._scene.shot.fields[self._field].sources[self._source], setting))
 
     def placement(self, item: str) -> Matrix:
         self._note("placement", item)
@@ -124,10 +133,8 @@ class SourceScene:
         self._reads.include(made.reads.without("content"))
         return made.value.named["travel"]
 
-    def _note(self, *question: object) -> object:
-        answer = self._scene.answer(question)
-        self._reads.note((*self._behind, *question), answer)
-        return answer
+    def _note(self, *question: object) -> None:
+        self._reads.note((*self._behind, *question), self._scene.answer(question))
 
 
 def source_of(scene: SceneAt, field: str, key: str, source: AnySource, elements: Elements, reads: Reads) -> Values:

@@ -31,6 +31,10 @@ class Reading:
     histogram: tuple[float, ...]
     band: float
 
+    @property
+    def nbytes(self) -> int:
+        return 8 * (len(self.histogram) + 8)
+
 
 MOST_READ = 20_000
 """Of more elements than this about so many are read, evenly: what is told of them is seen as a picture."""

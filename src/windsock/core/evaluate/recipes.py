@@ -63,9 +63,11 @@ class Recipes(History):
             mesh = build(scene.at.settled(shape.geometry), moment, self._assets, course)
             return finely(mesh, scene.at.settled(shape.fineness))
 
-        node = shape_node(item)
-        made, _ = self.results.immediate(node, scene.answer, built, node=node)
-        return Made(Subject(item, made.value, made.key), made.key, made.reads)
+        if item not in scene.subjects:
+            node = shape_node(item)
+            made, _ = self.results.immediate(node, scene.answer, built, node=node)
+            scene.subjects[item] = Made(Subject(item, made.value, made.key), made.key, made.reads)
+        return scene.subjects[item]
 
     def finished(self, scene: SceneAt, item: str) -> Made[Finished]:
         """A shape as its recipe leaves its body, in the world: what others measure their distance to."""
@@ -110,6 +112,8 @@ class Recipes(History):
 
     def parts(self, scene: SceneAt, item: str, on_step: OnStep | None = None) -> dict[str, Made[Part]]:
         """The parts of a shape after its steps, by name. scene: in the recipe's own time. on_step: told of each step."""
+        if on_step is None and item in scene.parts:
+            return scene.parts[item]
         found = {"body": self.untouched(scene, item)}
         for step_id, step in in_order(scene.shape(item).recipe.steps):
             if step.on and step.part in found:
@@ -119,6 +123,7 @@ class Recipes(History):
                 found[step.made() or step.part] = after
                 if on_step is not None:
                     on_step(place, after, reused)
+        scene.parts[item] = found
         return found
 
     def untouched(self, scene: SceneAt, item: str) -> Made[Part]:

@@ -11,7 +11,7 @@ from xxhash import xxh3_128_hexdigest
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Path, Shape
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.definitions import JOINING, Definitions
+from windsock.core.evaluate.definitions import DEFINED, JOINING, Definitions
 from windsock.core.evaluate.keeping import Arrays
 from windsock.core.evaluate.plan import Plan
 from windsock.core.evaluate.reads import Question, Reads
@@ -21,6 +21,7 @@ from windsock.core.geometry.course import Course
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.stance import stance_of
 from windsock.core.steps.copies import Model
+from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment, NumberParameter, travelled
 
 
@@ -82,6 +83,9 @@ class SceneAt:
         self.latest = latest
         self.measured: dict[tuple[str, Elements], object] = {}
         """What was measured at elements that do not say which they are."""
+        self.subjects: dict[str, Made[Subject]] = {}
+        self.parts: dict[str, dict[str, Made[Part]]] = {}
+        """Shapes before and after their recipes, by item, as far as they were asked for."""
         self._placements: dict[str, Matrix] = {}
         self._courses: dict[str, Course] = {}
         self._others: dict[float, SceneAt] = {}
@@ -167,7 +171,10 @@ class SceneAt:
                 return self.first().answer(tuple(of))
             if name == "defined":
                 return self.definitions.of(tuple(of))
-            self._answers[question] = ANSWERS[str(name)](self, *cast(list[str], of))
+            # What is the same throughout is answered by what the document says, once for all frames.
+            still = name in DEFINED and not self.definitions.changes(question)
+            answered = self.definitions.of(question) if still else ANSWERS[str(name)](self, *cast(list[str], of))
+            self._answers[question] = answered
         return self._answers[question]
 
 

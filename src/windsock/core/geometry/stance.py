@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -61,6 +62,13 @@ class Stance:
 def stance_of(matrix: Matrix) -> Stance:
     """The polar decomposition of a placement (Higham, "Computing the polar decomposition", 1986, here by the singular
     value decomposition). What is turned and moved only is its own."""
+    return _stance(np.ascontiguousarray(matrix, dtype=np.float64).tobytes())
+
+
+@lru_cache(maxsize=4096)
+def _stance(content: bytes) -> Stance:
+    """The same for the bytes of a (4, 4) matrix."""
+    matrix = np.frombuffer(content, dtype=np.float64).reshape(4, 4)
     square = matrix[:3, :3]
     if np.abs(square.T @ square - np.eye(3)).max() < 1e-13 and np.linalg.det(square) > 0:
         return Stance(np.eye(3), square.copy(), matrix[:3, 3].copy())
