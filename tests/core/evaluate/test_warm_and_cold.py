@@ -14,6 +14,7 @@ from processes import COUNTED, Process, shot_of
 from settings import kinds_of, other_values, places_of, samples_of, whole, with_value
 
 from windsock.core.document.shot import BadDocument, parse_shot
+from windsock.demo.loading import SHOTS as DEMO_SHOTS
 
 CASES = int(os.environ.get("WINDSOCK_CASES", "300"))
 EDITS = 12
@@ -46,6 +47,39 @@ def made_up_shot(rng: random.Random) -> dict:
             if step is not None and step.get("makes"):
                 made.append(step["makes"])
     return _varied(rng, whole(document), 6)
+
+
+FEWER = {
+    "segments": 12,
+    "divisions": 3,
+    "columns": 12,
+    "rows": 12,
+    "sides": 6,
+    "subdivisions": 2,
+    "count": 60,
+    "rate": 8.0,
+    "times": 1,
+}
+LONGER = {"ring_height": 0.5, "face_size": 0.4, "spacing": 0.4}
+
+
+def demo_shot(rng: random.Random) -> dict:
+    """One of the demo shots with few faces, pieces and copies, over two dozen frames."""
+    document = whole(DEMO_SHOTS[rng.choice(sorted(DEMO_SHOTS))]())
+    document["frames"]["last"] = min(document["frames"]["last"], document["frames"]["first"] + 24)
+    _thin(document["items"])
+    return whole(document)
+
+
+def _thin(thing: object) -> None:
+    if not isinstance(thing, dict):
+        return
+    for name, value in thing.items():
+        if isinstance(value, (int, float)) and name in FEWER:
+            thing[name] = min(value, FEWER[name])
+        elif isinstance(value, (int, float)) and name in LONGER:
+            thing[name] = max(value, LONGER[name])
+        _thin(value)
 
 
 def _put(rng: random.Random, document: dict, holder: dict, name: str, member: str, beside: dict) -> dict | None:
@@ -132,7 +166,8 @@ def test_a_live_evaluator_answers_as_a_fresh_one(batch):
     stale = []
     for shot in range(batch, SHOTS, BATCHES):
         rng = random.Random(shot)
-        before = [made_up_shot(rng)]
+        of_demo = shot % 8 == 5
+        before = [demo_shot(rng) if of_demo else made_up_shot(rng)]
         warm = Process()
         warm.answer(before[0], rng.sample(FRAMES, 2))
         for edit in range(EDITS):
