@@ -8,6 +8,7 @@ from threading import Lock
 from time import perf_counter
 
 import numpy as np
+from numpy.typing import NDArray
 
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
@@ -22,7 +23,7 @@ from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.plan import Plan
 from windsock.core.evaluate.reading import Reading, read
 from windsock.core.evaluate.reads import Reads
-from windsock.core.evaluate.recipes import Recipes
+from windsock.core.evaluate.recipes import OnStep, Recipes
 from windsock.core.evaluate.reports import ShapeReport, StepReport, step_report
 from windsock.core.evaluate.results import Made, Results
 from windsock.core.evaluate.scene import SceneAt
@@ -122,6 +123,23 @@ class Evaluator(Recipes):
         result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured()))
         if now.at(shape.shown) < SHOWN:
             return
+        for name, part in self.parts(scene, item_id, self._reporting(result)).items():
+            shown, key = part.value.seen(), part.key
+            shown = drafted(shown) if detail == "draft" else shown
+            key = key if shown is part.value else f"{key} seen {detail}"
+            posed = PosedMesh(shown.mesh, key, matrix, subject, shown.copies is not None)
+            result.draw.extend(
+                drawn(subject, name, key, shown, result.placements[item_id], self._heat(scene, heat, posed))
+            )
+
+    def _heat(self, scene: SceneAt, heat: Heat | None, posed: PosedMesh) -> NDArray[np.float32] | None:
+        """(n,) the field that is to be seen as colour, where it is to be seen on this shape."""
+        if heat is None or heat.item != posed.subject.item or heat.field not in scene.shot.fields:
+            return None
+        return self.field_on(scene, heat.field, posed).astype(np.float32)
+
+    def _reporting(self, result: Frame) -> OnStep:
+        """What tells the frame of each step, with the milliseconds since the one before."""
         clock = [perf_counter()]
 
         def report(place: Place, after: Made[Part], reused: bool) -> None:
@@ -129,15 +147,7 @@ class Evaluator(Recipes):
             before, clock[0] = clock[0], perf_counter()
             result.steps.append(step_report(place, after.value, reused, reading, (clock[0] - before) * 1000))
 
-        for name, part in self.parts(scene, item_id, report).items():
-            shown, key = part.value.seen(), part.key
-            shown = drafted(shown) if detail == "draft" else shown
-            key = key if shown is part.value else f"{key} seen {detail}"
-            seen = None
-            if heat is not None and heat.item == item_id and heat.field in scene.shot.fields:
-                posed = PosedMesh(shown.mesh, key, matrix, subject, shown.copies is not None)
-                seen = self.field_on(scene, heat.field, posed).astype(np.float32)
-            result.draw.extend(drawn(subject, name, key, shown, result.placements[item_id], seen))
+        return report
 
     def _reading(self, place: Place) -> Reading | None:
         """The field that drives a step, as the step gets it."""
