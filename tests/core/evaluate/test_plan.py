@@ -32,7 +32,7 @@ def test_every_node_comes_after_those_it_needs():
     order = plan.order()
     for node, needs in plan.graph().items():
         assert all(order.index(need) < order.index(node) for need in needs), node
-    assert order.index("front front/s it") < order.index("field front it") < order.index("field late it")
+    assert order.index("front seed it") < order.index("field front it") < order.index("field late it")
     assert order.index("march it/follow") < order.index("step it/follow") < order.index("step it/cut")
     assert "memory front it" in order
     assert "step it/off" not in order

@@ -6,8 +6,9 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.evaluate.bounds import SECONDS_A_FRONT, SECONDS_A_TICK
 from windsock.core.evaluate.given import Place
+from windsock.core.evaluate.history import front_name
 from windsock.core.evaluate.marching import ticks_to_walk
-from windsock.core.evaluate.plan import SECONDS_A_LOOK, crossed_node, front_node, solved_node
+from windsock.core.evaluate.plan import SECONDS_A_LOOK, crossed_node, solved_node
 from windsock.core.evaluate.recipes import Recipes
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.source import SolvedSource
@@ -57,7 +58,7 @@ def _field(recipes: Recipes, scene: SceneAt, field: str, item: str, points: int,
         ticks = ticks_to_walk(recipes.memory(scene, field, item), scene.at.seconds, results)
         total += ticks * plan.looking(field, points)
     for key, source in declared.sources.items():
-        if isinstance(source, SolvedSource) and results.found(front_node(field, key, item), scene.answer) is None:
+        if isinstance(source, SolvedSource) and results.found(front_name(field, key, item), scene.answer) is None:
             total += points * SECONDS_A_FRONT
         for other in source.crossings():
             if results.found(crossed_node(other, item), scene.answer) is None:

@@ -126,8 +126,8 @@ class History(Measured):
         def find(reads: Reads) -> dict[str, Values]:
             return {"travel": self._front(scene, field, source, item, reads)}
 
-        node = front_node(field, source, item)
-        return self._results.solved(node, scene.answer, find, node=node)
+        name = front_name(field, source, item)
+        return self._results.solved(name, scene.answer, find, node=_front_node(scene, field, source, item))
 
     def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Made[Arrays]:
         """`travel`: (n,) metres of travel that a source's front needs to come to each piece or copy."""
@@ -154,8 +154,8 @@ class History(Measured):
             pace = self._pace(first, settings, resting_there, reads)
             return {"travel": travel_between(resting_there.posed, entered, pace)}
 
-        name = f"{front_node(field, source, item)} between"
-        return self._results.solved(name, _with_content(scene, family), find, node=front_node(field, source, item))
+        name, node = f"{front_name(field, source, item)} between", _front_node(scene, field, source, item)
+        return self._results.solved(name, _with_content(scene, family), find, node=node)
 
     def remembered(self, scene: SceneAt, field: str, item: str) -> tuple[Values, Reads]:
         """(m,) what a field remembers at a moment at each point of a shape at rest, and what that was made from."""
@@ -316,6 +316,15 @@ def resting(scene: SceneAt, item: str, reads: Reads) -> Elements:
     now, first = subject_at(scene, item, reads), subject_at(scene.first(), item, reads)
     same = len(now.mesh.points) == len(first.mesh.points)
     return rest_elements(now if same else first, scene.placement(item))
+
+
+def front_name(field: str, source: str, item: str) -> str:
+    """The name of the front of a source on a shape."""
+    return f"front of {field}/{source} on {item}"
+
+
+def _front_node(scene: SceneAt, field: str, source: str, item: str) -> str:
+    return front_node(cast(SolvedSource, scene.shot.fields[field].sources[source]).seeds, item)
 
 
 def _with_content(scene: SceneAt, family: str) -> Answer:

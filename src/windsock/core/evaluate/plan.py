@@ -110,13 +110,13 @@ class Plan:
         if told.memory is not None:
             needs[memory_node(field_id, item_id)] = {shape_node(item_id)}
             needs[node].add(memory_node(field_id, item_id))
-        for source_id, source in told.sources.items():
+        for source in told.sources.values():
             for other in source.crossings():
                 crossed = crossed_node(other, item_id)
                 needs[crossed] = {field_node(other, item_id)}
                 needs[node].add(crossed)
                 if isinstance(source, SolvedSource):
-                    front = front_node(field_id, source_id, item_id)
+                    front = front_node(other, item_id)
                     needs[front] = {crossed}
                     needs[node].add(front)
 
@@ -191,8 +191,8 @@ def crossed_node(field_id: str, item_id: str) -> str:
     return f"crossed {field_id} {item_id}"
 
 
-def front_node(field_id: str, source_id: str, item_id: str) -> str:
-    return f"front {field_id}/{source_id} {item_id}"
+def front_node(seeds: str, item_id: str) -> str:
+    return f"front {seeds} {item_id}"
 
 
 def memory_node(field_id: str, item_id: str) -> str:
