@@ -77,7 +77,7 @@ def fracture_100() -> Bench:
         assert body is not None
         own = cell_corners(sites, low, high, 0.0)
         made = shards(body, own, np.arange(len(ball.faces)), lambda share: None)
-        pattern(of_shards(made, points, ball.faces), points, ball.faces)
+        pattern(of_shards(made, points, ball.faces), points, ball.faces, True)
 
     def reference() -> None:
         body = Manifold(Raw(ball.points, ball.faces.astype(np.uint32)))
