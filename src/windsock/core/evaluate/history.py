@@ -300,7 +300,7 @@ def span(shot: Shot) -> tuple[float, float]:
 
 def scene_at(scene: SceneAt, seconds: float, latest: Latest | None) -> SceneAt:
     """The scene at a second, as a part of one history."""
-    return SceneAt(scene.shot, seconds * scene.shot.rate.fps, scene.plan, scene.shapes, latest)
+    return scene.beside(seconds * scene.shot.rate.fps, latest)
 
 
 def subject_at(scene: SceneAt, item: str, reads: Reads) -> Subject:

@@ -89,6 +89,7 @@ class SceneAt:
         self._placements: dict[str, Matrix] = {}
         self._courses: dict[str, Course] = {}
         self._others: dict[float, SceneAt] = {}
+        self._first: SceneAt | None = None
         self._answers: dict[Question, object] = {}
 
     @property
@@ -127,12 +128,22 @@ class SceneAt:
         if frame == self.at.frame:
             return self
         if frame not in self._others:
-            self._others[frame] = SceneAt(self.shot, frame, self.plan, self.shapes, self.latest)
+            self._others[frame] = self.beside(frame, self.latest)
         return self._others[frame]
+
+    def beside(self, frame: float, latest: Latest | None) -> SceneAt:
+        """A new scene at another frame, with results of its own history; all have the first frame in common."""
+        made = SceneAt(self.shot, frame, self.plan, self.shapes, latest)
+        made._first = self.first() if frame != self.shot.frames.first else None
+        return made
 
     def first(self) -> SceneAt:
         """The scene at the shot's first frame."""
-        return self.at_frame(self.shot.frames.first)
+        if self.at.frame == self.shot.frames.first:
+            return self
+        if self._first is None:
+            self._first = SceneAt(self.shot, self.shot.frames.first, self.plan, self.shapes)
+        return self._first
 
     def earlier(self, seconds: float) -> SceneAt:
         """The scene so many seconds before."""
