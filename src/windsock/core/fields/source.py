@@ -9,12 +9,11 @@ from typing import Annotated, Literal, Protocol, overload
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
-from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import Declared, Id, Quantity, Rank
 from windsock.core.fields.joining import Word
 from windsock.core.fields.zones import Band
-from windsock.core.geometry.mesh import Mesh, smooth_normals
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.timing.curve import Curve
@@ -119,19 +118,6 @@ def rest_elements(subject: Subject, matrix: Matrix) -> Elements:
     where = which | {("elements", "posed"): [subject.key, matrix.tolist()]}
     rest = mesh.points.astype(np.float64)
     return Elements(moved(mesh.points, matrix), rest, subject, _unchanged, facing, True, True, None, "", which, where)
-
-
-def moved_elements(subject: Subject, places: Values) -> Elements:
-    """The rest points of a subject, moved to (m, 3) places in the world."""
-    mesh = subject.mesh
-
-    def facing() -> Values:
-        return smooth_normals(places.astype(np.float32), mesh.faces, mesh.number).astype(np.float64)
-
-    which: dict[Question, object] = {("elements", "rest"): subject.key}
-    where = which | {("elements", "posed"): [subject.key, xxh3_128_hexdigest(places.tobytes())]}
-    rest = mesh.points.astype(np.float64)
-    return Elements(places, rest, subject, _unchanged, facing, True, False, None, "", which, where)
 
 
 def resting_bodies(places: Mesh, subject: Subject, matrix: Matrix, family: str) -> Elements:
