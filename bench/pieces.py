@@ -29,6 +29,7 @@ from windsock.core.kernels.packing import packed_copies
 from windsock.core.kernels.patterns import Phase
 from windsock.core.kernels.patterns import pattern as noise_pattern
 from windsock.core.kernels.solids import shards, solid_of
+from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.shapes.sphere import Sphere, build_sphere
 from windsock.core.timing.parameter import Moment
 from windsock.demo.hoarfrost import hoarfrost
@@ -100,8 +101,8 @@ def copies_200k() -> Bench:
     def ours() -> float:
         frame = one.frame(shot, next(frames))
         spent = sum(report.milliseconds for report in frame.steps if report.step in ("needles", "fling")) / 1000
-        item = next(item for item in frame.draw if item.body.copies is not None)
-        assert item.body.copies is not None
+        item = next(item for item in frame.draw if isinstance(item.body, CopiesPart))
+        assert isinstance(item.body, CopiesPart)
         started = time.perf_counter()
         packed_copies(item.points, item.body.copies.turn, item.body.copies.size)
         return spent + time.perf_counter() - started

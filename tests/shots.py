@@ -13,7 +13,7 @@ from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.steps.part import Part
+from windsock.core.parts.part import Part
 from windsock.formats.font import shipped_font
 from windsock.formats.importing import Held
 

@@ -15,6 +15,7 @@ INSIDE = [
     "evaluate",
     "document",
     "steps",
+    "parts",
     "fields",
     "shapes",
     "look",

@@ -16,10 +16,10 @@ from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Frame
 from windsock.core.geometry.colour import linear_from_hex
-from windsock.core.geometry.mesh import LOOKS, Mesh
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.packing import packed_copies, packed_normals, packed_surface, packed_tint
 from windsock.core.look import Look
+from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.timing.parameter import Moment
 from windsock.evaluator.wire import Buffer
 
@@ -163,11 +163,9 @@ class Bundler:
         return self.blocks.get_or_make(key, lambda: self._told(item, looks))[0]
 
     def _told(self, item: DrawItem, looks: dict[str, object]) -> Manifest:
-        mesh, base = item.body.mesh, item.body.look.base_colour
+        mesh, base = item.looked, item.body.look.base_colour
         described, _ = self.blocks.get_or_make(f"arrays {item.key} {base}", lambda: self._described(item))
         arrays = dict(described.arrays)
-        if item.body.copies is not None:
-            mesh = _looked(item)
         if item.heat is not None:
             arrays["heat"] = self._kept(item.heat, 1, "float32")
         told = {
@@ -188,15 +186,15 @@ class Bundler:
         return Manifest(orjson.dumps(told), tuple(str(array["hash"]) for array in arrays.values()))
 
     def _described(self, item: DrawItem) -> Described:
-        mesh, copies = item.body.mesh, item.body.copies
-        solid = mesh if copies is None else copies.models[0].mesh
+        mesh, solid = item.looked, item.surface
         arrays = {
             "points": self._kept(solid.points, 3, "float32"),
             "normals": self._kept(packed_normals(solid.normals), 4, "int16"),
             "faces": self._kept(np.ascontiguousarray(solid.faces).view(np.uint32), 1, "uint32"),
         }
         told = None
-        if copies is not None:
+        if isinstance(item.body, CopiesPart):
+            copies = item.body.copies
             packed = packed_copies(item.points, copies.turn, copies.size)
             arrays["place"] = self._kept(packed.place, 4, "uint16")
             arrays["turn"] = self._kept(packed.turn, 4, "int16")
@@ -208,7 +206,6 @@ class Bundler:
                 "largest": packed.largest,
                 "radius": float(copies.radius.max(initial=0)),
             }
-            mesh = _looked(item)
         if mesh.colour is not None or mesh.opacity is not None:
             base = np.array(linear_from_hex(item.body.look.base_colour), dtype=np.float32)
             tint = packed_tint(len(mesh.points), base, mesh.colour, mesh.opacity)
@@ -232,14 +229,6 @@ class Bundler:
             content = np.concatenate([content, np.zeros(-len(content) % 4, dtype=np.uint8)])
         self.blocks.put(f"block {name}", Block(content))
         return {"hash": name, "type": kind, "components": components, "count": values.size // components}
-
-
-def _looked(item: DrawItem) -> Mesh:
-    """The mesh whose points have the channels of the look: the copies, or their model where they have none of their own."""
-    assert item.body.copies is not None
-    places, model = item.body.mesh, item.body.copies.models[0].mesh
-    own = any(getattr(places, name) is not None for name in LOOKS)
-    return places if own else model
 
 
 COURSE_PLACES = 400

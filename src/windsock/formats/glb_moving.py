@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from windsock.core.document.items import Camera
 from windsock.core.geometry.placement import Matrix
+from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.timing.parameter import Moment
 from windsock.formats.glb_out import Writer
 from windsock.formats.moving import Reel, Track
@@ -36,7 +37,7 @@ class _MovingWriter(Writer):
         reel = self._reel
         nodes: list[int] = []
         for track in reel.tracks:
-            if track.seen[0].body.copies is not None:
+            if isinstance(track.seen[0].body, CopiesPart):
                 nodes += self._copies_by_frames(track)
             elif track.rigid or track.same_faces:
                 nodes.append(self._whole(track))
@@ -113,15 +114,14 @@ class _MovingWriter(Writer):
         nodes: dict[str, int] = {}
         meshes: dict[int, int] = {}
         for place, one in enumerate(track.drawn):
-            if one is None or one.key in nodes:
+            if one is None or one.key in nodes or not isinstance(one.body, CopiesPart):
                 continue
-            assert one.body.copies is not None
-            model = id(one.body.copies.models[0].mesh)
+            model = id(one.body.model.mesh)
             if model not in meshes:
                 meshes[model] = self.add_mesh(self._reel.shot, one, self._at(place))
             name = f"{track.name}, frame {self._reel.frames[place]}"
             nodes[one.key] = self.add_node(gltf.Node(name=name, mesh=meshes[model]))
-            self.add_copies(nodes[one.key], one)
+            self.add_copies(nodes[one.key], one, one.body)
         matrices = [track.seen[0].matrix if one is None else one.matrix for one in track.drawn]
         for key, node in nodes.items():
             self._move(node, matrices, [one is not None and one.key == key for one in track.drawn])

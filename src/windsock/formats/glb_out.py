@@ -18,7 +18,9 @@ from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.pictures import Picture
 from windsock.core.look import Look
-from windsock.core.steps.part import Part
+from windsock.core.parts.copies_part import CopiesPart
+from windsock.core.parts.mesh_part import MeshPart
+from windsock.core.parts.part import Part
 from windsock.core.timing.parameter import Moment
 from windsock.formats.colours import tinted
 from windsock.formats.glb_look import WRAPS
@@ -75,22 +77,21 @@ class Writer:
         assert isinstance(shape, Shape)
         name = shape.name if item.part == "body" else f"{shape.name}, {shape.recipe.parts[item.part].name}"
         node = self.add_node(gltf.Node(name=name, mesh=self.add_mesh(shot, item, at), matrix=matrix))
-        if item.body.copies is not None:
-            self.add_copies(node, item)
+        if isinstance(item.body, CopiesPart):
+            self.add_copies(node, item, item.body)
         return node
 
-    def add_copies(self, node: int, item: DrawItem) -> None:
+    def add_copies(self, node: int, item: DrawItem, part: CopiesPart) -> None:
         """Let a node draw its mesh once for each copy, by EXT_mesh_gpu_instancing; what copies have of their own goes as
         attributes of our own (_TINT, _EMISSION, …)."""
-        item = replace(item, body=item.body.only(item.body.there()))
-        copies, mesh = item.body.copies, item.body.mesh
-        assert copies is not None
+        part = part.only(part.there)
+        copies, mesh = part.copies, part.mesh
         arrays: dict[str, tuple[NDArray[np.float32], str]] = {
-            "TRANSLATION": (item.points, gltf.VEC3),
+            "TRANSLATION": (replace(item, body=part).points, gltf.VEC3),
             "ROTATION": (copies.turn, gltf.VEC4),
             "SCALE": (copies.size, gltf.VEC3),
         }
-        tint = tinted(mesh, item.body.look, False)
+        tint = tinted(mesh, part.look, False)
         if tint is not None:
             arrays["_TINT"] = (tint, gltf.VEC4)
         for channel in POINT_CHANNELS:
@@ -105,8 +106,7 @@ class Writer:
     def add_mesh(self, shot: Shot, item: DrawItem, at: Moment) -> int:
         """A finished shape with its look, in its own space."""
         name = shot.items[item.item].name
-        copies = item.body.copies
-        mesh = item.body.mesh if copies is None else copies.models[0].mesh
+        mesh = item.surface
         attributes = gltf.Attributes(
             POSITION=self.add_array(mesh.points, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True),
             NORMAL=self.add_array(_unit(mesh.normals), gltf.VEC3, gltf.ARRAY_BUFFER),
@@ -147,7 +147,7 @@ class Writer:
             attributes.COLOR_0 = self.add_array(white, gltf.VEC4, gltf.ARRAY_BUFFER)
         turned = np.ascontiguousarray(mesh.faces[:, ::-1]).astype(np.uint32).reshape(-1)
         indices = self.add_array(turned, gltf.SCALAR, gltf.ELEMENT_ARRAY_BUFFER)
-        plain = Part(
+        plain = MeshPart(
             Mesh(mesh.points, mesh.rest, mesh.normals, mesh.faces, mesh.number, opacity=mesh.opacity), look, "shown"
         )
         material = self._material(f"{name}, from behind", replace(plain, alpha=alpha), at, None, False)

@@ -14,6 +14,7 @@ from windsock.core.evaluate.expanding import expanded
 from windsock.core.evaluate.frame import Evaluator, Frame
 from windsock.core.geometry.mesh import OPTIONAL
 from windsock.core.geometry.placement import Matrix
+from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.refusals import Refusal
 
 Told = Callable[[int, str], None]
@@ -73,7 +74,7 @@ class Reel:
 def _same(one: DrawItem, other: DrawItem) -> bool:
     """Whether two frames draw the same mesh, though what they depend on differs."""
     a, b = one.body.mesh, other.body.mesh
-    if one.body.copies is not None or other.body.copies is not None:
+    if isinstance(one.body, CopiesPart) or isinstance(other.body, CopiesPart):
         return False
     if (
         a.points.shape != b.points.shape

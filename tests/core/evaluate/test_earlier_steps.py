@@ -8,6 +8,7 @@ from shots import evaluator, parsed
 
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.coverage import cover
+from windsock.core.parts.pieces_part import PiecesPart
 
 MOVES = {"keys": {"a": {"frame": 0, "value": [0, 0, 0]}, "b": {"frame": 12, "value": [1.5, 0, 0]}}}
 BALL = {"kind": "sphere", "radius": 0.5, "subdivisions": 3}
@@ -74,8 +75,8 @@ def test_the_middles_of_pieces_swing_with_their_points():
     shot = shot_of([cells, LOOSE], place=MOVES)
     stiff = shot_of([cells], place=MOVES)
     (swung,), (plain,) = (evaluator().frame(one, 8).draw for one in (shot, stiff))
-    assert swung.body.pieces is not None
-    assert plain.body.pieces is not None
+    assert isinstance(swung.body, PiecesPart)
+    assert isinstance(plain.body, PiecesPart)
     assert swung.body.mesh.piece is not None
     moved = swung.body.mesh.points - plain.body.mesh.points
     middles = swung.body.pieces.places.points - plain.body.pieces.places.points

@@ -11,6 +11,7 @@ from windsock.core.document.shot import BadDocument, parse_shot
 from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.probe import probe
 from windsock.core.kernels.winding import lies_within
+from windsock.core.parts.pieces_part import PiecesPart
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.box import Box, build_box
 from windsock.core.timing.parameter import Moment
@@ -47,7 +48,7 @@ def test_places_and_pieces_are_those_of_the_first_frame(name, what):
     found = []
     for frame in (0, 35, 100):
         body = next(one.body for one in evaluator().frame(parsed(document), frame).draw if one.part == part)
-        bodies = body.mesh if body.pieces is None else body.pieces.places
+        bodies = body.pieces.places if isinstance(body, PiecesPart) else body.mesh
         found.append((bodies.number.tolist(), bodies.rest.tolist()))
     assert found[0] == found[1] == found[2]
 

@@ -9,6 +9,7 @@ import pytest
 from shots import cut_ball, evaluator, parsed, recipe_shot
 
 from windsock.core.evaluate.frame import Evaluator
+from windsock.core.parts.copies_part import CopiesPart
 
 
 def bytes_of(one: Evaluator, document: dict, frame: float) -> list[bytes]:
@@ -16,7 +17,7 @@ def bytes_of(one: Evaluator, document: dict, frame: float) -> list[bytes]:
     for item in one.frame(parsed(document), frame).draw:
         mesh = item.body.mesh
         found += [mesh.points.tobytes(), mesh.faces.tobytes(), mesh.normals.tobytes()]
-        if item.body.copies is not None:
+        if isinstance(item.body, CopiesPart):
             found += [item.body.copies.turn.tobytes(), item.body.copies.size.tobytes()]
     return found
 

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from shots import cut_ball, cut_mesh, edge_lengths_at_border, evaluator, parsed
 
+from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.geometry.mesh import face_areas
-from windsock.core.steps.part import elements_of
 
 # The controller stands at distance 1.4 m on X from the centre of the ball of radius 1; the field is 1/2 at 1 m from it.
 FRAME, APART, REACH = 40.0, 1.4, 1.0
@@ -54,7 +54,9 @@ def test_edge_points_lie_on_the_level(subdivisions, noisy, fall):
     mesh = cut_mesh(document, FRAME)
     border = np.unique(edge_lengths_at_border(mesh)[0])
     values = evaluator().field_values(
-        scene, "front", elements_of(mesh, scene.placement("ball"), evaluator().at_rest(scene, "ball").value)
+        scene,
+        "front",
+        PosedMesh(mesh, "", scene.placement("ball"), evaluator().at_rest(scene, "ball").value).elements(),
     )
     assert len(border) > 20
     np.testing.assert_allclose(values[border], 0.5, atol=1e-5)
@@ -75,7 +77,9 @@ def test_a_band_leaves_both_sides():
     shot, mesh = parsed(document), cut_mesh(document, FRAME)
     scene = evaluator().scene(shot, FRAME)
     values = evaluator().field_values(
-        scene, "front", elements_of(mesh, scene.placement("ball"), evaluator().at_rest(scene, "ball").value)
+        scene,
+        "front",
+        PosedMesh(mesh, "", scene.placement("ball"), evaluator().at_rest(scene, "ball").value).elements(),
     )
     assert ((values <= 0.4 + 1e-5) | (values >= 0.6 - 1e-5)).all()
     assert values.min() < 0.4 < 0.6 < values.max()
@@ -116,7 +120,9 @@ def test_fading_weighs_points_by_the_zone_and_moves_none():
     shot = parsed(document)
     scene = evaluator().scene(shot, FRAME)
     values = evaluator().field_values(
-        scene, "front", elements_of(faded, scene.placement("ball"), evaluator().at_rest(scene, "ball").value)
+        scene,
+        "front",
+        PosedMesh(faded, "", scene.placement("ball"), evaluator().at_rest(scene, "ball").value).elements(),
     )
     np.testing.assert_allclose(faded.opacity, np.clip(1 - ((values - 0.5) / 0.4 + 0.5), 0, 1), atol=1e-6)
     assert {tuple(p) for p in faded.points} <= {tuple(p) for p in whole.points}
@@ -144,7 +150,9 @@ def test_a_shape_that_is_moved_turned_and_stretched_is_cut_where_the_field_is():
     item = frame.draw[0]
     scene = evaluator().scene(shot, 45)
     border = np.unique(edge_lengths_at_border(item.body.mesh)[0])
-    values = evaluator().field_values(scene, "front", elements_of(item.body.mesh, item.matrix, item.subject))
+    values = evaluator().field_values(
+        scene, "front", PosedMesh(item.body.mesh, "", item.matrix, item.subject).elements()
+    )
     np.testing.assert_allclose(values[border], 0.5, atol=1e-5)
 
 

@@ -13,9 +13,9 @@ from windsock.core.geometry.sites import blocks, sites_on, sites_within, slabs
 from windsock.core.kernels.cells import cell_corners
 from windsock.core.kernels.clipping import parted
 from windsock.core.kernels.solids import shards, solid_of
+from windsock.core.parts.part import Part
 from windsock.core.refusals import Cancelled, Refusal
 from windsock.core.shapes.sphere import Sphere, build_sphere
-from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
 
 INTO = ("cells", "slabs", "blocks")

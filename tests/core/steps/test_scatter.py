@@ -13,10 +13,10 @@ from windsock.core.geometry.sowing import apart, on_edges, on_faces, on_points
 from windsock.core.kernels.laying import found_again
 from windsock.core.kernels.packing import packed_copies
 from windsock.core.kernels.spacing import spaced
+from windsock.core.parts.part import Part
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.box import Box, build_box
 from windsock.core.shapes.sphere import Sphere, build_sphere
-from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
 
 PLAIN = {"vary": 0, "tilt": 0, "soft": 0, "turn": 0}

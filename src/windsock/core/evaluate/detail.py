@@ -9,7 +9,8 @@ from __future__ import annotations
 from typing import Literal
 
 from windsock.core.kernels.chance import chance
-from windsock.core.steps.part import Part
+from windsock.core.parts.copies_part import CopiesPart
+from windsock.core.parts.part import Part
 
 Detail = Literal["draft", "final"]
 
@@ -21,6 +22,6 @@ SEED = 20_011
 
 def drafted(part: Part) -> Part:
     """The part with about DRAFT_COPIES of its copies, by the number of each: a draft of more of them has these too."""
-    if part.copies is None or len(part.copies) <= DRAFT_COPIES:
+    if not isinstance(part, CopiesPart) or len(part.copies) <= DRAFT_COPIES:
         return part
     return part.only(chance(part.mesh.number, SEED) < DRAFT_COPIES / len(part.copies))

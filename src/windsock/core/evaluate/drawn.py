@@ -13,21 +13,25 @@ from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.pictures import Picture
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.stance import Stance, stance_of
-from windsock.core.steps.part import Part
+from windsock.core.parts.copies_part import CopiesPart
+from windsock.core.parts.part import Part
 
 
 @dataclass(frozen=True, eq=False)
 class DrawItem:
-    """A finished part to draw; where it is copies, those of one model. heat: (n,) values of the field that was asked for, or
-    None. picture: what all its faces show by their u,v, or None."""
+    """A finished part to draw; where it is copies, those of one model.
+
+    matrix: (4, 4) to the world from the space that the points are drawn in; stance: how the subject stands. heat: (n,) values
+    of the field that was asked for, or None. picture: what all its faces show by their u,v, or None.
+    """
 
     subject: Subject
     part: str
     key: str
     matrix: Matrix
     body: Part
+    stance: Stance
     heat: NDArray[np.float32] | None = None
-    level: Stance | None = None
     picture: Picture | None = None
 
     @property
@@ -37,9 +41,19 @@ class DrawItem:
     @property
     def points(self) -> Floats:
         """(n, 3) the points in the space that `matrix` takes to the world: of copies, the level space of their subject."""
-        if self.body.copies is None or self.level is None:
-            return self.body.mesh.points
-        return self.level.level(self.body.mesh.points).astype(np.float32)
+        if isinstance(self.body, CopiesPart):
+            return self.stance.level(self.body.mesh.points).astype(np.float32)
+        return self.body.mesh.points
+
+    @property
+    def surface(self) -> Mesh:
+        """The mesh whose faces are drawn: of copies, that of their model."""
+        return self.body.model.mesh if isinstance(self.body, CopiesPart) else self.body.mesh
+
+    @property
+    def looked(self) -> Mesh:
+        """The mesh whose points have the channels of the look."""
+        return self.body.looked if isinstance(self.body, CopiesPart) else self.body.mesh
 
 
 def drawn(
@@ -50,18 +64,18 @@ def drawn(
     key: what the part depends on; matrix: (4, 4) to the world; heat: (n,) a field at its points or copies.
     """
     stance = stance_of(matrix)
-    stands = matrix if part.copies is None else stance.to_world()
-    for number, one in enumerate(by_model(part)):
-        which = None if heat is None or part.copies is None else part.copies.kind == number
-        heated = heat if which is None or heat is None else heat[which]
-        named = key if part.copies is None else f"{key} model {number}"
-        whole = DrawItem(subject, name, named, stands, one, heated, stance)
-        yield from by_picture(whole)
+    if not isinstance(part, CopiesPart):
+        yield from by_picture(DrawItem(subject, name, key, matrix, part, stance, heat))
+        return
+    for number, one in enumerate(part.by_model()):
+        heated = None if heat is None else heat[part.copies.kind == number]
+        item = DrawItem(subject, name, f"{key} model {number}", stance.to_world(), one, stance, heated)
+        yield from by_picture(item)
 
 
 def by_picture(item: DrawItem) -> list[DrawItem]:
     """One item for each picture that a shape came with, whether any faces show it or not, and one for faces without."""
-    mesh = item.body.mesh if item.body.copies is None else item.body.copies.models[0].mesh
+    mesh = item.surface
     if mesh.pictures is None:
         return [item]
     shown = mesh.pictures.on(mesh.origins())
@@ -81,19 +95,9 @@ def _some_faces(item: DrawItem, mesh: Mesh, faces: NDArray[np.integer]) -> DrawI
     used = np.zeros(len(mesh.points), dtype=bool)
     used[mesh.faces[faces].ravel()] = True
     left = mesh.faced(mesh.faces[faces], faces).without_loose_points()
-    copies = item.body.copies
-    if copies is not None:
-        models = (replace(copies.models[0], mesh=left),)
-        return replace(item, body=replace(item.body, copies=replace(copies, models=models)))
+    body = item.body
+    if isinstance(body, CopiesPart):
+        models = (replace(body.model, mesh=left),)
+        return replace(item, body=replace(body, copies=replace(body.copies, models=models)))
     heat = None if item.heat is None else item.heat[used]
-    return replace(item, body=replace(item.body, mesh=left), heat=heat)
-
-
-def by_model(part: Part) -> list[Part]:
-    """The part as it is drawn: its copies at their places in the level space, those of one model at a time."""
-    if part.copies is None:
-        return [part]
-    models = range(len(part.copies.models))
-    if len(models) == 1:
-        return [part.of_model(0)]
-    return [part.only(part.copies.kind == number).of_model(number) for number in models]
+    return replace(item, body=replace(body, mesh=left), heat=heat)

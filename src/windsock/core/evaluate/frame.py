@@ -29,8 +29,8 @@ from windsock.core.evaluate.results import Made, Results
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.geometry.placement import Matrix
+from windsock.core.parts.part import Part
 from windsock.core.shapes import Assets
-from windsock.core.steps.part import Part
 from windsock.core.timing.parameter import Moment
 
 SHOWN = 0.5
@@ -127,7 +127,7 @@ class Evaluator(Recipes):
             shown, key = part.value.seen(), part.key
             shown = drafted(shown) if detail == "draft" else shown
             key = key if shown is part.value else f"{key} seen {detail}"
-            posed = PosedMesh(shown.mesh, key, matrix, subject, shown.copies is not None)
+            posed = PosedMesh(shown.mesh, key, matrix, subject, shown.points_are_middles)
             result.draw.extend(
                 drawn(subject, name, key, shown, result.placements[item_id], self._heat(scene, heat, posed))
             )

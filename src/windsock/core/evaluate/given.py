@@ -19,11 +19,11 @@ from windsock.core.geometry.mesh import Mesh, content_of
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.parts.copies import Model
+from windsock.core.parts.part import Part
 from windsock.core.steps import AnyStep
-from windsock.core.steps.copies import Model
+from windsock.core.steps.drive import Drive
 from windsock.core.steps.march import MarchedStep
-from windsock.core.steps.moving import bodies_of, whole
-from windsock.core.steps.part import Drive, Part
 from windsock.core.steps.step import Beat, Driven, Kept, SolvedStep, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter, VectorParameter
 
@@ -88,8 +88,8 @@ def _rest_of(mesh: Mesh) -> str:
 
 
 CONTENT: dict[str, Callable[[Part], str]] = {
-    "bodies": lambda part: bodies_of(part).rest_content,
-    "places": lambda part: content_of(bodies_of(part).places.rest),
+    "bodies": lambda part: part.bodies().rest_content,
+    "places": lambda part: content_of(part.bodies().places.rest),
     "mesh": lambda part: _rest_of(part.mesh),
 }
 """What of a part counts for what is solved from it, as a hash of what is in its arrays."""
@@ -197,12 +197,10 @@ class GivenNow:
     def measured(self) -> tuple[Mesh, str, bool]:
         """What the field that drives the step is measured on: a mesh, its key, and whether its points are middles."""
         part, key = self._place.part.value, self._place.part.key
-        if part.copies is not None:
-            return part.mesh, key, True
-        if not self._place.settings(self._reads).at_middles:
-            return part.mesh, key, False
-        bodies = whole(part.mesh) if part.pieces is None else part.pieces
-        return bodies.places, f"{key} middles", True
+        # Where the points are the middles, it does not count whether the step wants middles.
+        if part.points_are_middles or not self._place.settings(self._reads).at_middles:
+            return part.mesh, key, part.points_are_middles
+        return part.bodies().places, f"{key} middles", True
 
     def _driven(self) -> Drive | None:
         field, overall = self._place.driving(self._reads)
@@ -292,7 +290,7 @@ class GivenToSolve:
 
     def bodies(self) -> Bodies:
         self._note("content", "bodies")
-        return bodies_of(self._place.part.value).at_rest()
+        return self._place.part.value.bodies().at_rest()
 
     def mesh(self) -> Mesh:
         self._note("content", "mesh")
@@ -321,7 +319,7 @@ class GivenToSolve:
         field, overall = self._driving()
         self._note("content", "places")
         place = self._place
-        made = place.recipes.reached(place.scene, field, overall, place.item, bodies_of(place.part.value))
+        made = place.recipes.reached(place.scene, field, overall, place.item, place.part.value.bodies())
         self._reads.include(made.reads)
         return made.value.named["second"]
 

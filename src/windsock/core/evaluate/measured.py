@@ -19,10 +19,9 @@ from windsock.core.fields.source import Elements, Finished, Subject, Values, res
 from windsock.core.fields.zones import Band
 from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
-from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.nearest import nearest_points
-from windsock.core.steps.part import elements_of
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
 Number = TypeVar("Number", bound=np.generic)
@@ -30,8 +29,8 @@ Number = TypeVar("Number", bound=np.generic)
 
 @dataclass(frozen=True, eq=False)
 class PosedMesh:
-    """A mesh at whose points fields are measured. key: what it depends on; matrix: (4, 4) from the subject's space to the
-    world; middles: the points are the middles of pieces or copies."""
+    """A mesh at whose points fields are measured. key: what it depends on, nothing where that is not known; matrix: (4, 4) from
+    the subject's space to the world; middles: the points are the middles of things, which have chances of their own."""
 
     mesh: Mesh
     key: str
@@ -45,7 +44,17 @@ class PosedMesh:
 
     @cached_property
     def _elements(self) -> Elements:
-        return elements_of(self.mesh, self.matrix, self.subject, self.middles, self.key)
+        mesh, matrix, key, subject = self.mesh, self.matrix, self.key, self.subject
+
+        def facing() -> Values:
+            return turned_normals(mesh.normals.astype(np.float64), matrix)
+
+        number = mesh.number if self.middles else None
+        rest = mesh.rest.astype(np.float64)
+        which: dict[Question, object] = {("elements", "rest"): [key, subject.key, self.middles]} if key else {}
+        where = which | {("elements", "posed"): [key, subject.key, self.middles, matrix.tolist()]} if key else {}
+        posed = moved(mesh.points, matrix)
+        return Elements(posed, rest, subject, mesh.from_rest, facing, False, False, number, "", which, where)
 
 
 class SourceScene:

@@ -11,15 +11,15 @@ from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Evaluator
-from windsock.core.evaluate.measured import band_of, explained
+from windsock.core.evaluate.measured import PosedMesh, band_of, explained
 from windsock.core.evaluate.reads import Reads
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.nearest import nearest_place
+from windsock.core.parts.pieces_part import PiecesPart
 from windsock.core.refusals import Refusal
-from windsock.core.steps.part import elements_of
 
 
 @dataclass(frozen=True)
@@ -77,7 +77,7 @@ def probe(
 def _at_place(drawn: list[DrawItem], place: Values, matrix: Matrix) -> tuple[Elements, str]:
     """The one element at a place of a part, standing under a (4, 4) matrix, and what it is called where it is a piece or a
     copy."""
-    if drawn[0].body.copies is not None:
+    if drawn[0].body.points_are_middles:
         apart = [float(np.linalg.norm(item.points - place, axis=1).min()) for item in drawn]
         item = drawn[int(np.argmin(apart))]
         copy = int(np.linalg.norm(item.points - place, axis=1).argmin())
@@ -86,15 +86,15 @@ def _at_place(drawn: list[DrawItem], place: Values, matrix: Matrix) -> tuple[Ele
     item = drawn[0]
     mesh = item.body.mesh
     corners, weights = nearest_place(place, mesh.points.astype(np.float64), mesh.faces)
-    if item.body.pieces is not None and mesh.piece is not None:
-        piece = int(mesh.piece[corners[0]])
+    if isinstance(item.body, PiecesPart):
+        piece = int(item.body.body_of_points()[corners[0]])
         return _middle(item, item.body.pieces.places.chosen(np.array([piece])), matrix), f"piece {piece + 1:,}"
     return _on_surface(item, corners, weights, matrix), ""
 
 
 def _middle(item: DrawItem, place: Mesh, matrix: Matrix) -> Elements:
     """The middle of one piece or copy."""
-    return elements_of(place, matrix, item.subject, True)
+    return PosedMesh(place, "", matrix, item.subject, True).elements()
 
 
 def _on_surface(drawn: DrawItem, corners: NDArray[np.integer], weights: Values, matrix: Matrix) -> Elements:

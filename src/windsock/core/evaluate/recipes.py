@@ -27,11 +27,12 @@ from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import stance_of
 from windsock.core.kernels.surface_distance import Surface
+from windsock.core.parts.copies import Model
+from windsock.core.parts.mesh_part import MeshPart
+from windsock.core.parts.part import Part
 from windsock.core.shapes import Assets, build
 from windsock.core.shapes.fineness import finely
-from windsock.core.steps.copies import Model
 from windsock.core.steps.march import MarchedStep, State, Tick
-from windsock.core.steps.part import Part
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import Moment
 
@@ -135,7 +136,7 @@ class Recipes(History):
             reads.note(("look", item), scene.answer(("look", item)))
             reads.leaves.update({("retime", item): None, ("steps", item): None})
             look = scene.at.settled(scene.shape(item).look)
-            return Part(subject.value.mesh, look, look.backs)
+            return MeshPart(subject.value.mesh, look, look.backs)
 
         return self.results.immediate(f"body {item}", scene.answer, made, latest=scene.latest)[0]
 

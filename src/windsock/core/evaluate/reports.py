@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from windsock.core.evaluate.given import Place
 from windsock.core.evaluate.reading import Reading
-from windsock.core.steps.part import Part
+from windsock.core.parts.part import Part
 
 
 @dataclass(frozen=True)
@@ -36,18 +36,9 @@ class ShapeReport:
     attributes: list[str]
 
 
-def made_of(part: Part) -> str:
-    """In words, what a part is made of beside faces."""
-    if part.copies is not None:
-        return f"{int(part.there().sum()):,} copies"
-    if part.pieces is None:
-        return ""
-    return f"{len(part.pieces):,} pieces, {'solid' if part.solid else 'sheets'}"
-
-
 def step_report(place: Place, after: Part, reused: bool, reading: Reading | None, milliseconds: float) -> StepReport:
     """What a step made of the part that it took."""
     before = place.part.value
     return StepReport(
-        place.item, place.step_id, before.faces(), after.faces(), milliseconds, reused, reading, made_of(after)
+        place.item, place.step_id, before.faces(), after.faces(), milliseconds, reused, reading, after.described()
     )

@@ -20,8 +20,8 @@ from windsock.core.fields.source import Elements, Finished, Subject, Values
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.stance import stance_of
-from windsock.core.steps.copies import Model
-from windsock.core.steps.part import Part
+from windsock.core.parts.copies import Model
+from windsock.core.parts.part import Part
 from windsock.core.timing.parameter import Moment, NumberParameter, travelled
 
 

@@ -219,6 +219,10 @@ class Mesh:
         bare = replace(self, faces=np.take(place, self.faces), descent=descent, measures={})
         return replace(bare, number=number, piece=piece, **attributes)
 
+    def emptied(self) -> Mesh:
+        """The mesh without any face or point."""
+        return self.faced(self.faces[:0], NO_FACES).without_loose_points()
+
     def measure(self, name: str) -> NDArray[np.float64]:
         """(n,) a number that came with the points, or a channel of their colour (linear); 0 where there is none."""
         if name in self.measures:

@@ -11,15 +11,17 @@ from dataclasses import replace
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import Band, zone_weight
-from windsock.core.geometry.mesh import NO_FACES, Floats, Mesh, face_areas
+from windsock.core.geometry.mesh import Floats, Mesh, face_areas
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
 from windsock.core.look import Look
-from windsock.core.steps.part import Drive, Part
+from windsock.core.parts.copies_part import CopiesPart
+from windsock.core.parts.mesh_part import MeshPart
+from windsock.core.parts.part import Part
+from windsock.core.steps.drive import Drive
 from windsock.core.steps.step import Given, StepBase
 
 INSIDE_LOOK = Look(base_colour="#5B4A42", roughness=0.9)
@@ -45,28 +47,36 @@ class CutAway(StepBase):
 
     def apply(self, part: Part, given: Given) -> Part:
         """The part without what is in the zone; of copies, without those whose middles are."""
-        backs = self.back_look if self.backs == "second look" else "hidden"
-        drive = given.drive
+        match part:
+            case MeshPart():
+                backs = self.back_look if self.backs == "second look" else "hidden"
+                return replace(self._cut(part, given), backs=backs)
+            case CopiesPart():
+                return self._thinned(part, given)
+            case _:
+                return part
+
+    def _cut(self, part: MeshPart, given: Given) -> MeshPart:
+        drive, amount = given.drive, given.at(self.amount)
         if drive is None:
-            gone = np.zeros(len(part.mesh.points), dtype=bool)
-            return part.only(gone) if part.copies is not None else replace(part, mesh=_emptied(part.mesh), backs=backs)
-        amount = given.at(self.amount)
-        if part.copies is not None:
-            return self._thinned(part, drive, amount)
+            return part.emptied()
         if self.edge == "fading":
             weight = zone_weight(self.zone, drive.lowered() * amount, drive.level, drive.band)
-            return replace(part, mesh=_faded(part.mesh, weight), backs=backs)
+            return replace(part, mesh=_faded(part.mesh, weight))
 
         def excess(values: Values, band: Band) -> Values:
             return _excess(self.zone, values * amount, drive.level, band)
 
         if self.edge == "piece by piece":
-            return replace(part, mesh=_without_pieces(part, excess(drive.lowered(), drive.band) >= 0), backs=backs)
-        return replace(part, mesh=_cut(part.mesh, excess, drive, given.matrix), backs=backs)
+            return part.without_bodies(excess(drive.lowered(), drive.band) >= 0)
+        return replace(part, mesh=_split(part.mesh, excess, drive, given.matrix))
 
-    def _thinned(self, part: Part, drive: Drive, amount: float) -> Part:
+    def _thinned(self, part: CopiesPart, given: Given) -> CopiesPart:
         """Copies without those in the zone, or with them faded."""
-        values = drive.lowered() * amount
+        drive = given.drive
+        if drive is None:
+            return part.only(np.zeros(len(part.copies), dtype=bool))
+        values = drive.lowered() * given.at(self.amount)
         if self.edge == "fading":
             opacity = np.clip(1 - zone_weight(self.zone, values, drive.level, drive.band), 0, 1).astype(np.float32)
             mesh = replace(part.mesh, opacity=opacity if part.mesh.opacity is None else opacity * part.mesh.opacity)
@@ -82,13 +92,13 @@ def _excess(zone: str, values: Values, level: float, band: Band) -> Values:
     return above if zone == "inside" else np.where(above == 0, -np.finfo(np.float64).tiny, -above)
 
 
-def _cut(mesh: Mesh, excess: Callable[[Values, Band], Values], drive: Drive, matrix: Matrix) -> Mesh:
+def _split(mesh: Mesh, excess: Callable[[Values, Band], Values], drive: Drive, matrix: Matrix) -> Mesh:
     over = excess(drive.lowered(), drive.band)
     drop = over >= 0
     if not drop.any():
         return mesh
     if drop.all():
-        return _emptied(mesh)
+        return mesh.emptied()
     split = split_faces(mesh.faces, drop, mesh.number)
     start, along = _ends(mesh.points, split)
     rest, rest_along = _ends(mesh.rest, split)
@@ -125,21 +135,9 @@ def _ends(places: Floats, split: Split) -> tuple[Values, Values]:
     return start, places[split.second] - start
 
 
-def _without_pieces(part: Part, gone: NDArray[np.bool_]) -> Mesh:
-    """gone: (k,) which pieces go; all of a mesh that is in none."""
-    if part.mesh.piece is None:
-        return _emptied(part.mesh) if gone.all() else part.mesh
-    left = ~gone[part.mesh.piece[part.mesh.faces[:, 0]]]
-    return part.mesh.faced(part.mesh.faces[left], np.flatnonzero(left)).without_loose_points()
-
-
 def _faded(mesh: Mesh, weight: Values) -> Mesh:
     opacity = np.clip(1 - weight, 0, 1).astype(np.float32)
     if mesh.opacity is not None:
         opacity = opacity * mesh.opacity
     seen = (opacity > 0)[mesh.faces].any(axis=1)
     return replace(mesh, opacity=opacity).faced(mesh.faces[seen], np.flatnonzero(seen)).without_loose_points()
-
-
-def _emptied(mesh: Mesh) -> Mesh:
-    return mesh.faced(mesh.faces[:0], NO_FACES).without_loose_points()

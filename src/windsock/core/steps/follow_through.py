@@ -6,19 +6,17 @@ exactly, from tick to tick, with the drawing place going straight in between.
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
 
 from windsock.core.declarations import Quantity
-from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.mesh import Floats, Mesh, smooth_normals
+from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.springs import spring_factors, spring_step
+from windsock.core.parts.part import Part
 from windsock.core.steps.march import MarchedStep, State, Tick
-from windsock.core.steps.part import Part
 from windsock.core.steps.step import Given, Leaves
 from windsock.core.timing.parameter import NumberParameter
 
@@ -64,34 +62,10 @@ class FollowThrough(MarchedStep):
         does."""
         state, entering = given.marched()
         shift = state["place"] - moved(entering.mesh.points, given.matrix)
-        mesh, back = part.mesh, np.linalg.inv(given.matrix)
+        back, changes = np.linalg.inv(given.matrix), len(entering.mesh.descent)
 
-        def swung(carried: Mesh) -> Floats:
-            shifted = moved(carried.points, given.matrix) + carried.carried(shift, len(entering.mesh.descent))
+        def swung(mesh: Mesh) -> Floats:
+            shifted = moved(mesh.points, given.matrix) + mesh.carried(shift, changes)
             return moved(shifted, back).astype(np.float32)
 
-        points = swung(mesh)
-        if len(mesh.faces) == 0:
-            return replace(part, mesh=replace(mesh, points=points))
-        before = smooth_normals(mesh.points, mesh.faces, mesh.number)
-        after = smooth_normals(points, mesh.faces, mesh.number)
-        normals = _turned(mesh.normals.astype(np.float64), before.astype(np.float64), after.astype(np.float64))
-        pieces = part.pieces
-        if pieces is not None:
-            moves = np.ones(len(pieces), dtype=bool) if shift.any() else pieces.moved
-            pieces = replace(pieces, places=replace(pieces.places, points=swung(pieces.places)), moved=moves)
-        return replace(part, mesh=replace(mesh, points=points, normals=normals.astype(np.float32)), pieces=pieces)
-
-
-def _turned(vectors: Values, start: Values, end: Values) -> Values:
-    """(n, 3) vectors turned, each by the shortest turn that takes its `start` to its `end` (both of length 1).
-
-    Rodrigues' rotation formula, with the axis start x end and the cosine start . end.
-    """
-    axis = np.cross(start, end)
-    cosine = np.einsum("ij,ij->i", start, end)[:, None]
-    along = np.einsum("ij,ij->i", axis, vectors)[:, None]
-    opposite = cosine[:, 0] < -0.999999
-    turned = vectors * cosine + np.cross(axis, vectors) + axis * along / np.maximum(1 + cosine, 1e-9)
-    turned[opposite] = -vectors[opposite]
-    return turned
+        return part.deformed(swung, bool(shift.any()))

@@ -39,8 +39,10 @@ from windsock.core.kernels.clipping import parted
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.kernels.solids import shards, solid_of
 from windsock.core.look import Look
+from windsock.core.parts.mesh_part import MeshPart
+from windsock.core.parts.part import Part
+from windsock.core.parts.pieces_part import PiecesPart
 from windsock.core.refusals import TooMuch
-from windsock.core.steps.part import Part
 from windsock.core.steps.step import Given, Leaves, SolvedStep, Solving, WeightedStep
 from windsock.core.timing.parameter import NumberParameter, Vector
 
@@ -130,7 +132,7 @@ class Fracture(WeightedStep, SolvedStep):
 
     def apply(self, part: Part, given: Given) -> Part:
         """The part in pieces."""
-        if part.copies is not None:
+        if not isinstance(part, MeshPart):
             return part
         found = cast(Pattern, given.solution)
         mesh, pieces = broken(part.mesh, found)
@@ -145,7 +147,7 @@ class Fracture(WeightedStep, SolvedStep):
             touching=None if self.gap > 0 and self.into not in ("faces", "islands") else pieces.touching,
         )
         backs = "hidden" if solid or self.thickness > 0 else part.backs
-        return replace(part, mesh=mesh, pieces=pieces, solid=solid, backs=backs, rounded=rounded)
+        return PiecesPart(mesh, part.look, backs, part.alpha, pieces=pieces, solid=solid, rounded=rounded)
 
     def _line(self, given: Solving, stance: Stance) -> Values | None:
         """(p, 3) places of the path in the level space, as it lies at the shot's first frame."""

@@ -11,8 +11,8 @@ from windsock.core.declarations import Quantity
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.kernels.chance import chance
-from windsock.core.steps.moving import Movement, bodies_of, moved_by
-from windsock.core.steps.part import Part
+from windsock.core.parts.part import Part
+from windsock.core.steps.moving import Movement, moved_by
 from windsock.core.steps.step import Axes, Given, Leaves, WeightedStep
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
@@ -44,7 +44,7 @@ class Jumble(WeightedStep):
 
     def apply(self, part: Part, given: Given) -> Part:
         """The part with its bodies moved."""
-        at, bodies = given.at, bodies_of(part)
+        at, bodies = given.at, part.bodies()
         number = bodies.places.number
 
         def either_way(most: tuple[float, float, float], first: int) -> Values:

@@ -12,9 +12,10 @@ from windsock.core.fields.zones import Zone
 from windsock.core.geometry.catmull_clark import squared
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.geometry.subdivision import refined
+from windsock.core.parts.mesh_part import MeshPart
+from windsock.core.parts.part import Part
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.fineness import Fineness, Way
-from windsock.core.steps.part import Part
 from windsock.core.steps.step import Given, Leaves, WeightedStep
 
 
@@ -50,7 +51,7 @@ class Refine(WeightedStep):
     def apply(self, part: Part, given: Given) -> Part:
         """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between."""
         mesh = part.mesh
-        if part.copies is not None:
+        if not isinstance(part, MeshPart):
             return part
         weight = self.weight(len(mesh.points), given)
         if self.way == "squares":

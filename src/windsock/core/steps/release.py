@@ -22,9 +22,8 @@ from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import Flight, legs, states
+from windsock.core.parts.part import Part, Relocation
 from windsock.core.steps.march import TICKS
-from windsock.core.steps.moving import bodies_of, stood
-from windsock.core.steps.part import Part
 from windsock.core.steps.step import Given, Leaves, SolvedStep, Solving
 from windsock.core.timing.parameter import NumberParameter, Vector
 
@@ -94,7 +93,7 @@ class Release(SolvedStep):
 
     def apply(self, part: Part, given: Given) -> Part:
         """The part with what was let go where it has come to."""
-        bodies, flights, second = bodies_of(part), cast(Flights, given.solution), given.seconds
+        bodies, flights, second = part.bodies(), cast(Flights, given.solution), given.seconds
         gone = flights.at <= second
         if not gone.any():
             return part
@@ -115,16 +114,8 @@ class Release(SolvedStep):
         turned = self._turned(bodies, state[:, 3:] * amount, flights, stance, frame)
         turn = np.where(free, turned, bodies.turn)
         own = moved(places, np.linalg.inv(matrix))
-        return stood(
-            part,
-            bodies,
-            own,
-            turn.astype(np.float32),
-            bodies.size.copy(),
-            stance,
-            lambda: np.ones((len(bodies), 3)),
-            gone,
-        )
+        to = Relocation(own, turn.astype(np.float32), bodies.size.copy(), gone, lambda: np.ones((len(bodies), 3)))
+        return part.relocated(bodies, to, stance)
 
     def _turned(self, bodies: Bodies, motion: Values, flights: Flights, stance: Stance, frame: Values) -> Values:
         """(k, 4) turns in the level space: as they were when let go, spun about an axis by chance, and rolled along the

@@ -37,10 +37,11 @@ from windsock.core.kernels.chance import chance, drawn
 from windsock.core.kernels.laying import found_again, laid
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.look import Look
+from windsock.core.parts.copies import Copies, Model
+from windsock.core.parts.copies_part import CopiesPart
+from windsock.core.parts.part import Part
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
-from windsock.core.steps.copies import Copies, Model
-from windsock.core.steps.part import Part
 from windsock.core.steps.step import Driven, Given, SolvedStep, Solving, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
 
@@ -208,7 +209,7 @@ class Scatter(WeightedStep, SolvedStep):
         share = np.where(weight >= 1, 1.0, np.clip(over / self.soft, 0, 1) if self.soft > 0 else over > 0)
         copies = self._stood(places, share, key, given, stance)
         self._refuse_heavy(copies)
-        return Part(self._lifted(places, key, given, stance), self.look, "hidden", copies=copies)
+        return CopiesPart(self._lifted(places, key, given, stance), self.look, "hidden", copies=copies)
 
     def _places(self, part: Part, given: Given) -> Placed:
         off = self.on_what in ("volume", "path")

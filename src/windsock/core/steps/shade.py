@@ -19,8 +19,8 @@ from windsock.core.fields.zones import Zone
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.look import Look
+from windsock.core.parts.part import Part
 from windsock.core.ramp import Ramp, Stop
-from windsock.core.steps.part import Part
 from windsock.core.steps.step import Given, Leaves, WeightedStep
 from windsock.core.timing.parameter import NumberParameter
 

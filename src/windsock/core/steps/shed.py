@@ -25,11 +25,12 @@ from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import COLUMNS, Flight, legs, states
 from windsock.core.look import Look
+from windsock.core.parts.copies import Copies, Model
+from windsock.core.parts.copies_part import CopiesPart
+from windsock.core.parts.part import Part
 from windsock.core.ramp import Ramp, Stop
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
-from windsock.core.steps.copies import Copies, Model
-from windsock.core.steps.part import Part
 from windsock.core.steps.step import Beat, Given, SolvedStep, Solving
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter
@@ -122,7 +123,9 @@ class Shed(SolvedStep):
         reach = np.full(len(alive), np.linalg.norm(model.mesh.points, axis=1).max(), dtype=np.float32)
         sizes = np.repeat(size[:, None], 3, axis=1).astype(np.float32)
         copies = Copies(turn, sizes, reach, np.zeros(len(alive), dtype=np.int32), (model,))
-        return Part(self._places(births, alive, state[:, [1, 0, 2]], age, given), self.look, "hidden", copies=copies)
+        return CopiesPart(
+            self._places(births, alive, state[:, [1, 0, 2]], age, given), self.look, "hidden", copies=copies
+        )
 
     def _places(self, births: Births, alive: NDArray[np.int64], world: Values, age: Values, given: Given) -> Mesh:
         """The middles of those alive, with their colour and light; they are measured where they were born."""

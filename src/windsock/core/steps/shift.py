@@ -9,8 +9,8 @@ from pydantic import Field
 
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.zones import Zone
-from windsock.core.steps.moving import Movement, bodies_of, moved_by
-from windsock.core.steps.part import Part
+from windsock.core.parts.part import Part
+from windsock.core.steps.moving import Movement, moved_by
 from windsock.core.steps.step import Axes, Given, Leaves, WeightedStep
 from windsock.core.timing.parameter import VectorParameter
 
@@ -51,4 +51,4 @@ class Shift(WeightedStep):
         at = given.at
         about = None if self.about is None else given.placement(self.about)[:3, 3]
         movement = Movement(np.array(at(self.move)), np.array(at(self.turn)), np.array(at(self.size)), self.axes, about)
-        return moved_by(part, self.weight(len(bodies_of(part)), given), movement, given.matrix)
+        return moved_by(part, self.weight(len(part.bodies()), given), movement, given.matrix)

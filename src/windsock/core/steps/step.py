@@ -18,8 +18,9 @@ from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance
-from windsock.core.steps.copies import Model
-from windsock.core.steps.part import Drive, Part
+from windsock.core.parts.copies import Model
+from windsock.core.parts.part import Part
+from windsock.core.steps.drive import Drive
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 

@@ -17,8 +17,9 @@ from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number, median_edge
 from windsock.core.look import Look
-from windsock.core.steps.copies import Model
-from windsock.core.steps.part import Part
+from windsock.core.parts.copies import Model
+from windsock.core.parts.copies_part import CopiesPart
+from windsock.core.parts.part import Part
 from windsock.core.steps.step import Given, WeightedStep
 from windsock.core.timing.parameter import NumberParameter
 
@@ -60,7 +61,7 @@ class Wire(WeightedStep):
         each has them as wide as is said whatever its own size, to a tenth, but no wider than half its edges are long."""
         mesh = part.mesh
         weight = self.weight(len(mesh.points), given)
-        if part.copies is not None:
+        if isinstance(part, CopiesPart):
             return self._about_copies(part, weight, given)
         ends = edges_of(mesh, self.edges)
         ends = ends[(weight[ends] > 0).any(axis=1)]
@@ -70,13 +71,11 @@ class Wire(WeightedStep):
             part, mesh=_tubes(mesh, ends, radius, self.sides, given.stretch.stretch), look=look, backs="hidden"
         )
 
-    def _about_copies(self, part: Part, weight: Values, given: Given) -> Part:
+    def _about_copies(self, part: CopiesPart, weight: Values, given: Given) -> CopiesPart:
         """Copies of wires, those that need about as thick ones of one model."""
-        assert part.copies is not None
         there = (weight > 0) & (part.copies.size.mean(axis=1) > 0)
         left = part.only(there)
         copies = left.copies
-        assert copies is not None
         radius = 0.5 * given.at(self.width) * weight[there] / copies.size.mean(axis=1)
         widest = np.array([_widest(model.mesh) for model in copies.models] or [1.0])
         fitting: Values = np.minimum(radius, widest[copies.kind])

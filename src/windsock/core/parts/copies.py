@@ -1,4 +1,4 @@
-"""Copies of shapes, as a part of a recipe has them."""
+"""Models, and copies of them."""
 
 from __future__ import annotations
 

@@ -1,0 +1,33 @@
+"""How kernels are compiled: to machine code, when they are first called, kept on disk (NUMBA_CACHE_DIR).
+
+They let go of the interpreter while they run, so that others can. No Python function is compiled twice in different ways: the
+cache would mix them up.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import ParamSpec, TypeVar, cast
+
+import numba  # pyright: ignore[reportMissingTypeStubs]
+
+Inputs = ParamSpec("Inputs")
+Output = TypeVar("Output")
+
+loop = cast("type[range]", numba.prange)
+"""A range whose rounds may run on all cores, in a kernel that is compiled by `parallel`."""
+
+
+def compiled(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
+    """A kernel that runs on one core."""
+    return cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True)(function))
+
+
+def parallel(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
+    """A kernel whose loops over `loop` run on all cores."""
+    return cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True, parallel=True)(function))
+
+
+def inlined(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
+    """A kernel that is written out in place where another one calls it."""
+    return cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True, inline="always")(function))

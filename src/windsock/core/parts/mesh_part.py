@@ -1,0 +1,110 @@
+"""A part that is a mesh in one piece."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Self
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.fields.source import Values
+from windsock.core.geometry.bodies import Bodies
+from windsock.core.geometry.mesh import Floats, Integers, Mesh, smooth_normals
+from windsock.core.geometry.stance import Stance
+from windsock.core.kernels.bodies import NO_TURN, carried_points, linear_parts, product
+from windsock.core.parts.part import Part, Relocation
+
+MOST_CORNERS = 64
+"""Points that the field's value on a part in one piece is the mean of."""
+
+
+@dataclass(frozen=True, eq=False)
+class MeshPart(Part):
+    """A mesh. Steps that move things whole take it as one body about the middle of its box."""
+
+    @property
+    def nbytes(self) -> int:
+        return self.mesh.nbytes
+
+    def faces(self) -> int:
+        return len(self.mesh.faces)
+
+    def described(self) -> str:
+        return ""
+
+    def seen(self) -> Part:
+        return self
+
+    def bodies(self) -> Bodies:
+        return one_body(self.mesh)
+
+    def _relocated(self, bodies: Bodies, to: Relocation, stance: Stance) -> Self:
+        mesh = self.mesh
+        spun = product(to.turn.astype(np.float64), bodies.turn.astype(np.float64) * np.array([-1.0, -1, -1, 1]))
+        growth = to.growth()
+        linear = linear_parts(spun.astype(np.float32), np.ones_like(growth)) @ _along_own(bodies.turn, growth)
+        linear = np.ascontiguousarray(np.linalg.inv(stance.stretch) @ linear @ stance.stretch)
+        before = bodies.places.points.astype(np.float64)
+        points, normals = carried_points(
+            mesh.points, mesh.normals, self.body_of_points(), before, to.places, linear, to.moves
+        )
+        return replace(self, mesh=replace(mesh, points=points, normals=normals))
+
+    def body_of_points(self) -> Integers:
+        """(n,) which of its bodies each point belongs to."""
+        return np.zeros(len(self.mesh.points), dtype=np.int32)
+
+    def deformed(self, moved: Callable[[Mesh], Floats], changes: bool) -> Self:
+        """The part with its points moved; normals turn as the surface about them does."""
+        mesh, points = self.mesh, moved(self.mesh)
+        if len(mesh.faces) == 0:
+            return replace(self, mesh=replace(mesh, points=points))
+        before = smooth_normals(mesh.points, mesh.faces, mesh.number).astype(np.float64)
+        after = smooth_normals(points, mesh.faces, mesh.number).astype(np.float64)
+        normals = _turned(mesh.normals.astype(np.float64), before, after).astype(np.float32)
+        return replace(self, mesh=replace(mesh, points=points, normals=normals))
+
+    def without_bodies(self, gone: NDArray[np.bool_]) -> Self:
+        return self.emptied() if gone.all() else self
+
+    def emptied(self) -> Self:
+        """The part without any face or point."""
+        return replace(self, mesh=self.mesh.emptied())
+
+
+def one_body(mesh: Mesh) -> Bodies:
+    """A mesh as one body about the middle of its box."""
+    if len(mesh.points) == 0:
+        none = np.zeros((0, 1), dtype=np.int64)
+        nothing = np.zeros((0, 4), dtype=np.float32)
+        return Bodies(mesh.mixed(none, none.astype(np.float64), none[:, 0]), nothing, nothing[:, :3], nothing[:, 0])
+    corners = np.linspace(0, len(mesh.points) - 1, min(MOST_CORNERS, len(mesh.points))).astype(np.int64)[None]
+    place = mesh.mixed(corners, np.full(corners.shape, 1 / corners.shape[1]), np.zeros(1, dtype=np.int64))
+    middle = (mesh.points.min(axis=0) + mesh.points.max(axis=0)) / 2
+    rest = (mesh.rest.min(axis=0) + mesh.rest.max(axis=0)) / 2
+    up = np.array([[0, 1, 0]], dtype=np.float32)
+    place = replace(place, points=middle[None], rest=rest[None], normals=up)
+    radius = np.linalg.norm(mesh.points - middle, axis=1).max(keepdims=True).astype(np.float32)
+    return Bodies(place, NO_TURN.astype(np.float32)[None], np.ones((1, 3), dtype=np.float32), radius)
+
+
+def _along_own(turn: Floats, factor: Values) -> Values:
+    """(k, 3, 3) sizing by (k, 3) factors along the axes of (k, 4) turns."""
+    frame = linear_parts(turn, np.ones((len(turn), 3)))
+    return (frame * factor[:, None, :]) @ frame.transpose(0, 2, 1)
+
+
+def _turned(vectors: Values, start: Values, end: Values) -> Values:
+    """(n, 3) vectors turned, each by the shortest turn that takes its `start` to its `end` (both of length 1).
+
+    Rodrigues' rotation formula, with the axis start x end and the cosine start . end.
+    """
+    axis = np.cross(start, end)
+    cosine = np.einsum("ij,ij->i", start, end)[:, None]
+    along = np.einsum("ij,ij->i", axis, vectors)[:, None]
+    opposite = cosine[:, 0] < -0.999999
+    turned = vectors * cosine + np.cross(axis, vectors) + axis * along / np.maximum(1 + cosine, 1e-9)
+    turned[opposite] = -vectors[opposite]
+    return turned
