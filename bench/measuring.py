@@ -36,7 +36,7 @@ class Bench:
     def ratio(self) -> float:
         return self.ours / self.reference
 
-    def told(self) -> dict[str, str | float]:
+    def row(self) -> dict[str, str | float]:
         """As the JSON file has it."""
         return {
             "name": self.name,

@@ -45,14 +45,14 @@ def bench(words: list[str]) -> int:
     if unknown:
         raise Trouble(f"There is no entry “{unknown[0]}”. There are: {', '.join(ENTRIES)}. Nothing was measured.")
     sys.path.insert(0, str(ROOT))
-    told: list[dict[str, str | float]] = []
+    rows: list[dict[str, str | float]] = []
     for name in asked.names or ENTRIES:
         module, function = ENTRIES[name]
         result = getattr(importlib.import_module(f"bench.{module}"), function)()
-        told.append(result.told())
+        rows.append(result.row())
         verdict = "met" if result.ratio <= result.target else "NOT MET"
         say(f"{name:13} {result.ratio:8.3f}  (target {result.target:g}, {verdict})  {result.meaning}")
         say(f"{'':13} ours {result.ours:.6g} {result.unit}, reference {result.reference:.6g} {result.unit}")
     if asked.json:
-        asked.json.write_text(json.dumps({"benches": told}, indent=1) + "\n")
+        asked.json.write_text(json.dumps({"benches": rows}, indent=1) + "\n")
     return 0

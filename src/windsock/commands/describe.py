@@ -20,8 +20,8 @@ def describe(words: list[str]) -> int:
     app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", nowhere, nowhere, nowhere)
     with app.app_context():
         spec = app.spec
-    for name, told in (("shot.schema.json", shot_schema()), ("openapi.json", spec)):
-        (ROOT / "docs" / name).write_text(json.dumps(told, indent=1, sort_keys=True) + "\n")
+    for name, described in (("shot.schema.json", shot_schema()), ("openapi.json", spec)):
+        (ROOT / "docs" / name).write_text(json.dumps(described, indent=1, sort_keys=True) + "\n")
     subprocess.run(["npm", "run", "--silent", "client"], cwd=FRONTEND, check=True, stdout=subprocess.DEVNULL)
     say("Wrote docs/shot.schema.json, docs/openapi.json and frontend/src/api/schema.d.ts.")
     return 0

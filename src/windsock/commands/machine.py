@@ -79,12 +79,12 @@ def ensure_kernels() -> None:
     with (HOME / "kernels.log").open("w") as log:
         process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=log, text=True, env=clean_environment())
         assert process.stdout is not None
-        told = 0
+        tenths = 0
         for line in process.stdout:
             done, _, total = line.split(":")[0].partition(" of ")
-            if done.isdecimal() and total.strip().isdecimal() and 10 * int(done) // int(total) > told:
-                told = 10 * int(done) // int(total)
-                say(f"  {10 * told} %")
+            if done.isdecimal() and total.strip().isdecimal() and 10 * int(done) // int(total) > tenths:
+                tenths = 10 * int(done) // int(total)
+                say(f"  {10 * tenths} %")
         if process.wait():
             # It works without: kernels are then compiled when they are first called.
             say(f"Not all could be compiled ahead; {HOME / 'kernels.log'} says why. The first pictures take longer.")

@@ -119,14 +119,16 @@ class Stack:
 
     def _what_is_away(self) -> list[str]:
         """In words, what does not run just now; the web server itself cannot say so."""
-        told: list[str] = []
+        lines: list[str] = []
         if self.cluster.process.poll() is not None:
-            told.append("The database is away. Changes are kept in the page and saved when it is back.")
+            lines.append("The database is away. Changes are kept in the page and saved when it is back.")
         if not self.evaluator.running():
-            told.append("The evaluator is being started again. The shot is unharmed; pictures come back by themselves.")
+            lines.append(
+                "The evaluator is being started again. The shot is unharmed; pictures come back by themselves."
+            )
         if not self.worker.running():
-            told.append("The worker that exports is being started again. Exports go on by themselves.")
-        return told
+            lines.append("The worker that exports is being started again. Exports go on by themselves.")
+        return lines
 
     def _tell_away(self, away: list[str]) -> None:
         """Write what is away where the web server reads it."""

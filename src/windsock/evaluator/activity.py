@@ -52,13 +52,13 @@ class Activity:
         """The work for each browser, once something has changed or when patience ends."""
         with self._change:
             self._change.wait(patience)
-            told: dict[str, list[JsonValue]] = {}
+            by_browser: dict[str, list[JsonValue]] = {}
             for work in self._under_way.values():
                 if work.says:
-                    told.setdefault(work.browser, []).append(
+                    by_browser.setdefault(work.browser, []).append(
                         {"view": work.view, "says": work.says, "share": work.share, "seconds_left": _left(work)}
                     )
-            return dict(told)
+            return dict(by_browser)
 
     def _changed(self) -> None:
         self._change.notify_all()

@@ -88,23 +88,23 @@ class Bundler:
         items = [self._item(item, frame) for item in frame.draw]
         wanted = dict.fromkeys(name for item in items for name in item.blocks)
         manifest = self._manifest(shot, frame) | {"items": [orjson.Fragment(item.text) for item in items]}
-        told = Manifest(orjson.dumps(manifest), tuple(wanted))
+        bundled = Manifest(orjson.dumps(manifest), tuple(wanted))
         if asked:
-            self.blocks.put(f"manifest {asked}", told)
-        return self._sent(told, held)
+            self.blocks.put(f"manifest {asked}", bundled)
+        return self._sent(bundled, held)
 
     def ready(self, asked: str, held: set[str]) -> list[Buffer] | None:
         """The reply for a frame that was bundled before, as long as all its blocks are kept."""
-        told = self.blocks.get(f"manifest {asked}")
+        bundled = self.blocks.get(f"manifest {asked}")
         try:
-            return self._sent(told, held) if isinstance(told, Manifest) else None
+            return self._sent(bundled, held) if isinstance(bundled, Manifest) else None
         except KeyError:
             return None
 
-    def _sent(self, told: Manifest, held: set[str]) -> list[Buffer]:
-        sent = [(name, self.block(name)) for name in told.blocks if name not in held]
+    def _sent(self, bundled: Manifest, held: set[str]) -> list[Buffer]:
+        sent = [(name, self.block(name)) for name in bundled.blocks if name not in held]
         listed = orjson.dumps([[name, len(content)] for name, content in sent])
-        head = told.text[:-1] + b',"sent":' + listed + b"}"
+        head = bundled.text[:-1] + b',"sent":' + listed + b"}"
         head += b" " * (-len(head) % 4)
         return [len(head).to_bytes(4, "little"), head, *(content.data for _, content in sent)]
 
@@ -156,19 +156,19 @@ class Bundler:
             "look": frame.plan.resolved(item.body.look, frame.moment),
             "backs": frame.plan.resolved(backs, frame.moment) if isinstance(backs, Look) else backs,
         }
-        stands = item.matrix.tobytes() + orjson.dumps(looks)
+        placed = item.matrix.tobytes() + orjson.dumps(looks)
         if item.heat is not None:
-            return self._told(item, looks)
-        key = f"item {item.key} {item.item} {xxh3_128_hexdigest(stands)}"
-        return self.blocks.get_or_make(key, lambda: self._told(item, looks))[0]
+            return self._described_item(item, looks)
+        key = f"item {item.key} {item.item} {xxh3_128_hexdigest(placed)}"
+        return self.blocks.get_or_make(key, lambda: self._described_item(item, looks))[0]
 
-    def _told(self, item: DrawItem, looks: dict[str, object]) -> Manifest:
+    def _described_item(self, item: DrawItem, looks: dict[str, object]) -> Manifest:
         mesh, base = item.looked, item.body.look.base_colour
         described, _ = self.blocks.get_or_make(f"arrays {item.key} {base}", lambda: self._described(item))
         arrays = dict(described.arrays)
         if item.heat is not None:
             arrays["heat"] = self._kept(item.heat, 1, "float32")
-        told = {
+        manifest = {
             "item": item.item,
             "part": item.part,
             "matrix": item.matrix.T.ravel().tolist(),
@@ -183,7 +183,7 @@ class Bundler:
             "arrays": arrays,
             "copies": described.copies,
         }
-        return Manifest(orjson.dumps(told), tuple(str(array["hash"]) for array in arrays.values()))
+        return Manifest(orjson.dumps(manifest), tuple(str(array["hash"]) for array in arrays.values()))
 
     def _described(self, item: DrawItem) -> Described:
         mesh, solid = item.looked, item.surface
@@ -192,14 +192,14 @@ class Bundler:
             "normals": self._kept(packed_normals(solid.normals), 4, "int16"),
             "faces": self._kept(np.ascontiguousarray(solid.faces).view(np.uint32), 1, "uint32"),
         }
-        told = None
+        instances = None
         if isinstance(item.body, CopiesPart):
             copies = item.body.copies
             packed = packed_copies(item.points, copies.turn, copies.size)
             arrays["place"] = self._kept(packed.place, 4, "uint16")
             arrays["turn"] = self._kept(packed.turn, 4, "int16")
             arrays["size"] = self._kept(packed.size, 4, "uint16")
-            told = {
+            instances = {
                 "count": len(copies),
                 "low": packed.low,
                 "span": packed.span,
@@ -220,7 +220,7 @@ class Bundler:
         surface = [getattr(mesh, name) for name in SURFACE]
         if any(values is not None for values in surface):
             arrays["surface"] = self._kept(packed_surface(len(mesh.points), *surface), 4, "uint16")
-        return Described(arrays, told)
+        return Described(arrays, instances)
 
     def _kept(self, values: NDArray[np.generic], components: int, kind: str) -> dict[str, object]:
         content = np.ascontiguousarray(values).reshape(-1).view(np.uint8)
@@ -251,8 +251,8 @@ def reaches(shot: Shot, at: Moment) -> list[dict[str, object]]:
     """The true reach of each controller: where one of its sources alone has the value of its field's level."""
     return [
         {"field": field_id, "source": source_id, "controller": controller, "outline": outline}
-        for field_id, told in in_order(shot.fields)
-        for source_id, source in in_order(told.sources)
-        if (outline := source.outline(at(told.level), at)) is not None
+        for field_id, field in in_order(shot.fields)
+        for source_id, source in in_order(field.sources)
+        if (outline := source.outline(at(field.level), at)) is not None
         for controller in source.items()
     ]

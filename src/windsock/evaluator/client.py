@@ -54,12 +54,12 @@ class EvaluatorClient:
                 if gone is not None and gone():
                     connection.close()
                     raise Cancelled
-            told, content = receive(connection, REPLY_LIMIT)
+            text, content = receive(connection, REPLY_LIMIT)
         except (EOFError, OSError, ValueError):
             connection.close()
             raise EvaluatorAway from None
         self._idle.put(connection)
-        reply = Reply.model_validate_json(told)
+        reply = Reply.model_validate_json(text)
         if reply.cancelled:
             raise Cancelled
         if reply.long:

@@ -85,10 +85,10 @@ class FolderStore:
         found: list[tuple[float, int, Path]] = []
         for path in self.folder.glob("*/*"):
             try:
-                told = path.stat()
+                status = path.stat()
             except OSError:
                 continue
-            found.append((told.st_mtime, told.st_size, path))
+            found.append((status.st_mtime, status.st_size, path))
         total = sum(size for _, size, _ in found)
         for _, size, path in sorted(found):
             if total <= self.budget:

@@ -335,12 +335,12 @@ def lines_of(drawing: Drawing, height: float) -> JsonValue:
     places = np.concatenate([stroke.curves.reshape(-1, 2) for stroke in drawing.strokes])
     low, high = places.min(axis=0), places.max(axis=0)
     factor = height / max(float(high[1] - low[1]), 1e-9)
-    told: list[JsonValue] = []
+    lines: list[JsonValue] = []
     for stroke in fitting:
         moved = Stroke((stroke.curves - (low + high) / 2) * factor, stroke.closed)
         points: JsonValue = json.loads(json.dumps([vars(point) for point in line_points(moved)]))
-        told.append({"closed": stroke.closed, "points": points})
-    return {"lines": told, "left_out": len(drawing.strokes) - len(fitting)}
+        lines.append({"closed": stroke.closed, "points": points})
+    return {"lines": lines, "left_out": len(drawing.strokes) - len(fitting)}
 
 
 def plain(finding: Finding) -> JsonValue:
@@ -359,17 +359,17 @@ def field_values(evaluator: Evaluator, shot: Shot, item: DrawItem, frame: float)
     """
     scene = evaluator.scene(shot, frame).of_recipe(item.item)
     return {
-        f"field_{told.letter}": evaluator.field_on(
+        f"field_{field.letter}": evaluator.field_on(
             scene, field_id, PosedMesh(item.body.mesh, item.key, scene.placement(item.item), item.subject)
         )
-        for field_id, told in shot.fields.items()
+        for field_id, field in shot.fields.items()
     }
 
 
 def ply_with_fields(evaluator: Evaluator, shot: Shot, frame: Frame) -> bytes:
     """A frame as PLY with a point property `field_A` for every field of the shot."""
     measured = [field_values(evaluator, shot, item, frame.moment.frame) for item in frame.draw]
-    names = [f"field_{told.letter}" for told in shot.fields.values()]
+    names = [f"field_{field.letter}" for field in shot.fields.values()]
     return write_ply(frame, {name: [one[name] for one in measured] for name in names})
 
 

@@ -63,9 +63,9 @@ class Font:
             buffer.guess_segment_properties()
             joins = tracking == 0
             harfbuzz.shape(self._fonts[font], buffer, {"kern": kerning, "liga": joins, "clig": joins})
-            for told, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+            for glyph, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
                 x, y = pen + place.x_offset / self._capital, place.y_offset / self._capital
-                laid.append(Glyph(self._outlines(font, told.codepoint), x, y, start + told.cluster))
+                laid.append(Glyph(self._outlines(font, glyph.codepoint), x, y, start + glyph.cluster))
                 pen += place.x_advance / self._capital + tracking
         return laid, pen
 

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.clip import Clip, Pose
-from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
+from windsock.core.geometry.mesh import FACE_LIMIT, Mesh, are_triangles
 from windsock.core.geometry.pictures import Pictures
 from windsock.core.kernels.bodies import linear_parts
 from windsock.core.refusals import Refusal
@@ -63,12 +63,12 @@ def _alone(name: str) -> bytes:
 
 def read_data(data: Data) -> Mesh | Clip:
     """All triangles of an opened file. Raises Refusal."""
-    required = set(data.told.get("extensionsRequired", [])) - READABLE_EXTENSIONS
+    required = set(data.root.get("extensionsRequired", [])) - READABLE_EXTENSIONS
     if required:
         raise Refusal(
             f"The file needs {', '.join(sorted(map(str, required)))}, which is not read here. Nothing was imported. Write it without compression or extensions."
         )
-    counts = [accessor.get("count", 0) for accessor in data.told.get("accessors", [])]
+    counts = [accessor.get("count", 0) for accessor in data.root.get("accessors", [])]
     if (
         any(not isinstance(count, int) or not 0 <= count <= POINT_LIMIT for count in counts)
         or sum(counts) > 8 * POINT_LIMIT
@@ -86,9 +86,9 @@ def _read(data: Data) -> Mesh | Clip:
     tree, looks = Tree(data), Looks(data)
     pieces: list[Piece] = []
     for node, _ in tree.order:
-        told = tree.nodes[node]
-        if "mesh" in told:
-            pieces += _pieces(data, looks, node, told)
+        data_of_node = tree.nodes[node]
+        if "mesh" in data_of_node:
+            pieces += _pieces(data, looks, node, data_of_node)
         if sum(len(piece.mesh.faces) for piece in pieces) > FACE_LIMIT:
             raise Refusal(
                 f"The file has more than {FACE_LIMIT:,} faces. Nothing was imported. Reduce it before writing it."
@@ -133,9 +133,9 @@ def _moved(channels: list[Channel], seconds: float) -> dict[tuple[int, str], Flo
     return {(channel.node, channel.property): channel.at(seconds) for channel in channels}
 
 
-def _pieces(data: Data, looks: Looks, node: int, told: dict[str, Any]) -> list[Piece]:
-    mesh = data.one("meshes", told["mesh"])
-    skin = told.get("skin")
+def _pieces(data: Data, looks: Looks, node: int, node_data: dict[str, Any]) -> list[Piece]:
+    mesh = data.one("meshes", node_data["mesh"])
+    skin = node_data.get("skin")
     made: list[Piece] = []
     for primitive in mesh.get("primitives", []):
         faces = _faces(data, primitive)
@@ -164,18 +164,19 @@ def _pieces(data: Data, looks: Looks, node: int, told: dict[str, Any]) -> list[P
                 raise Refusal(BROKEN)
             piece.shifts.append((shift, turned))
         piece.resting = np.resize(
-            np.array(told.get("weights", mesh.get("weights", [])) or [0.0], dtype=np.float64), max(len(piece.shifts), 1)
+            np.array(node_data.get("weights", mesh.get("weights", [])) or [0.0], dtype=np.float64),
+            max(len(piece.shifts), 1),
         )
-        if INSTANCING in told.get("extensions", {}):
-            piece.mesh = _copied(data, piece.mesh, told["extensions"][INSTANCING])
+        if INSTANCING in node_data.get("extensions", {}):
+            piece.mesh = _copied(data, piece.mesh, node_data["extensions"][INSTANCING])
             piece.shifts = []
         made.append(piece)
     return made
 
 
-def _copied(data: Data, mesh: Mesh, told: dict[str, Any]) -> Mesh:
+def _copied(data: Data, mesh: Mesh, node_data: dict[str, Any]) -> Mesh:
     """A mesh once for each of its copies, in the space of their node."""
-    given = told.get("attributes", {})
+    given = node_data.get("attributes", {})
     named = {
         name: data.array(given[name]).astype(np.float64)
         for name in ("TRANSLATION", "ROTATION", "SCALE")
@@ -237,8 +238,8 @@ def _faces(data: Data, primitive: dict[str, Any]) -> NDArray[np.int32] | None:
         return np.stack([np.full(len(index) - 2, index[0]), index[1:-1], index[2:]], axis=1).astype(np.int32)
     strip = np.stack([index[:-2], index[1:-1], index[2:]], axis=1)
     strip[1::2] = strip[1::2, [1, 0, 2]]
-    whole = (strip[:, 0] != strip[:, 1]) & (strip[:, 1] != strip[:, 2]) & (strip[:, 2] != strip[:, 0])
-    return strip[whole].astype(np.int32)
+    proper = are_triangles(strip)
+    return strip[proper].astype(np.int32)
 
 
 def _plain(
@@ -261,10 +262,10 @@ def _plain(
     measures = {}
     for name in sorted(given):
         found = data.array(given[name]) if str(name).startswith("_") else None
-        told = "".join(one for one in str(name).lstrip("_").lower() if one.isprintable())[:60]
-        if found is not None and len(found) == count and told:
+        plain = "".join(one for one in str(name).lstrip("_").lower() if one.isprintable())[:60]
+        if found is not None and len(found) == count and plain:
             columns = min(found.shape[1], 4)
-            names = [told] if columns == 1 else [f"{told} {place + 1}" for place in range(columns)]
+            names = [plain] if columns == 1 else [f"{plain} {place + 1}" for place in range(columns)]
             values = np.nan_to_num(found.astype(np.float32), posinf=0, neginf=0)
             measures |= {one: values[:, place] for place, one in enumerate(names)}
     return Mesh(
@@ -290,8 +291,8 @@ def _weight_measures(data: Data, piece: Piece) -> dict[str, NDArray[np.float32]]
         if place >= len(joints):
             raise Refusal(BROKEN)
         name = str(data.one("nodes", joints[place]).get("name", f"joint {place}"))
-        told = "".join(one for one in name if one.isprintable())[:50] or f"joint {place}"
-        found[f"weight of {told}"] = np.where(piece.joints == place, piece.weights, 0).sum(axis=1).astype(np.float32)
+        plain = "".join(one for one in name if one.isprintable())[:50] or f"joint {place}"
+        found[f"weight of {plain}"] = np.where(piece.joints == place, piece.weights, 0).sum(axis=1).astype(np.float32)
     return found
 
 

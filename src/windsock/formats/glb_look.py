@@ -42,8 +42,8 @@ class Looks:
 
     def of(self, primitive: dict[str, Any], own: Floats | None, count: int) -> Surface:
         """The look of a primitive of so many points. own: (n, 3) the colours its points have. Raises Refusal."""
-        told = primitive.get("material")
-        material = {} if told is None else self._data.one("materials", told)
+        number = primitive.get("material")
+        material = {} if number is None else self._data.one("materials", number)
         basic = material.get("pbrMetallicRoughness", {})
         factor = np.array(basic.get("baseColorFactor", [1, 1, 1, 1]), dtype=np.float64)[:3]
         laid = basic.get("baseColorTexture")
@@ -95,12 +95,13 @@ class Looks:
         return read_picture(self._data.picture(texture["source"]), wrap, alpha, cutoff)
 
 
-def _transformed(uv: NDArray[np.float64], told: dict[str, Any]) -> NDArray[np.float64]:
+def _transformed(uv: NDArray[np.float64], texture: dict[str, Any]) -> NDArray[np.float64]:
     """Moved, turned and scaled as KHR_texture_transform says."""
     offset, scale = (
-        np.array(told.get(name, default), dtype=np.float64) for name, default in (("offset", [0, 0]), ("scale", [1, 1]))
+        np.array(texture.get(name, default), dtype=np.float64)
+        for name, default in (("offset", [0, 0]), ("scale", [1, 1]))
     )
-    turn = float(told.get("rotation", 0))
+    turn = float(texture.get("rotation", 0))
     if offset.shape != (2,) or scale.shape != (2,) or not np.isfinite([*offset, *scale, turn]).all():
         raise Refusal(BROKEN)
     u, v = (uv * scale).T

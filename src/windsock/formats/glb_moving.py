@@ -80,13 +80,13 @@ class _MovingWriter(Writer):
                 turned = one.body.mesh.normals - first.normals
                 places = self.add_array(shift, gltf.VEC3, gltf.ARRAY_BUFFER, bounds=True)
                 targets.append((places, self.add_array(turned, gltf.VEC3, gltf.ARRAY_BUFFER)))
-        told = self.file.meshes[mesh]
-        for primitive in told.primitives:
-            behind = primitive is not told.primitives[0]
+        made = self.file.meshes[mesh]
+        for primitive in made.primitives:
+            behind = primitive is not made.primitives[0]
             primitive.targets = [
                 gltf.Attributes(POSITION=shift, NORMAL=None if behind else turned) for shift, turned in targets
             ]
-        told.weights = [0.0] * len(targets)
+        made.weights = [0.0] * len(targets)
         weights = np.zeros((len(self._reel.frames), len(targets)), dtype=np.float32)
         last = track.seen[0].key
         for row, one in enumerate(track.drawn):
@@ -137,8 +137,8 @@ class _MovingWriter(Writer):
         hidden = seen is not None and not all(seen)
         if hidden:
             scales = np.where(np.array(seen)[:, None], scales, np.float32(0))
-        told = self.file.nodes[node]
-        told.translation, told.rotation, told.scale = (values[0].tolist() for values in (places, turns, scales))
+        made = self.file.nodes[node]
+        made.translation, made.rotation, made.scale = (values[0].tolist() for values in (places, turns, scales))
         if _changes(places):
             self._channel(node, "translation", places, gltf.VEC3, "LINEAR")
         if _changes(turns):

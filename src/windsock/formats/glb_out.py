@@ -98,8 +98,10 @@ class Writer:
             values = getattr(mesh, channel)
             if values is not None:
                 arrays[f"_{channel.upper()}"] = (values, gltf.VEC3 if values.ndim == 2 else gltf.SCALAR)
-        told = {name: self.add_array(np.ascontiguousarray(values), shape) for name, (values, shape) in arrays.items()}
-        self.file.nodes[node].extensions = {INSTANCING: {"attributes": told}}
+        accessors = {
+            name: self.add_array(np.ascontiguousarray(values), shape) for name, (values, shape) in arrays.items()
+        }
+        self.file.nodes[node].extensions = {INSTANCING: {"attributes": accessors}}
         self.file.extensionsUsed = sorted({*self.file.extensionsUsed, INSTANCING})
         self.file.extensionsRequired = [INSTANCING]
 
@@ -244,9 +246,9 @@ def _one(values: NDArray[np.float32] | None, otherwise: float) -> float:
 
 def _without_binary(file: gltf.GLTF2) -> bytes:
     """A GLB whose scene has no geometry: its JSON chunk alone, as the standard wants it."""
-    told = file.gltf_to_json().encode()
-    told += b" " * (-len(told) % 4)
-    return b"glTF" + struct.pack("<III", 2, 20 + len(told), len(told)) + b"JSON" + told
+    text = file.gltf_to_json().encode()
+    text += b" " * (-len(text) % 4)
+    return b"glTF" + struct.pack("<III", 2, 20 + len(text), len(text)) + b"JSON" + text
 
 
 def _unit(normals: NDArray[np.float32]) -> NDArray[np.float32]:

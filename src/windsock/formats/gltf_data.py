@@ -26,15 +26,15 @@ class Data:
     pictures: gives the bytes of a picture that lies beside the JSON, by its uri.
     """
 
-    def __init__(self, told: dict[str, Any], buffers: list[bytes], pictures: Callable[[str], bytes]) -> None:
-        self.told = told
+    def __init__(self, root: dict[str, Any], buffers: list[bytes], pictures: Callable[[str], bytes]) -> None:
+        self.root = root
         self.buffers = buffers
         self._beside = pictures
         self._read: dict[int, NDArray[Any]] = {}
 
     def listed(self, name: str) -> list[dict[str, Any]]:
         """A list of objects at the top of the file."""
-        held = self.told.get(name, [])
+        held = self.root.get(name, [])
         if not isinstance(held, list) or not all(isinstance(entry, dict) for entry in held):
             raise Refusal(BROKEN)
         return held
@@ -56,17 +56,17 @@ class Data:
 
     def bytes_of(self, view: object) -> bytes:
         """The bytes of a buffer view."""
-        told = self.one("bufferViews", view)
-        start, length = _whole(told.get("byteOffset", 0)), _whole(told.get("byteLength", 0))
-        buffer = _whole(told.get("buffer", 0))
+        listed = self.one("bufferViews", view)
+        start, length = _whole(listed.get("byteOffset", 0)), _whole(listed.get("byteLength", 0))
+        buffer = _whole(listed.get("buffer", 0))
         if buffer >= len(self.buffers) or start + length > len(self.buffers[buffer]):
             raise Refusal(BROKEN)
         return self.buffers[buffer][start : start + length]
 
     def picture(self, place: object) -> bytes:
         """The bytes of a picture's file."""
-        told = self.one("images", place)
-        return self.bytes_of(told["bufferView"]) if "bufferView" in told else self._beside(str(told.get("uri", "")))
+        image = self.one("images", place)
+        return self.bytes_of(image["bufferView"]) if "bufferView" in image else self._beside(str(image.get("uri", "")))
 
     def _values(self, accessor: dict[str, Any]) -> NDArray[Any]:
         kind, columns = COMPONENTS.get(accessor.get("componentType", 0)), COLUMNS.get(str(accessor.get("type")))
@@ -79,11 +79,13 @@ class Data:
         if isinstance(sparse := accessor.get("sparse"), dict):
             values = values.copy()
             many = _whole(sparse.get("count", 0))
-            told, held = sparse.get("indices", {}), sparse.get("values", {})
-            index = COMPONENTS.get(told.get("componentType", 0))
+            indices, held = sparse.get("indices", {}), sparse.get("values", {})
+            index = COMPONENTS.get(indices.get("componentType", 0))
             if index is None:
                 raise Refusal(BROKEN)
-            rows = self._strided(told.get("bufferView"), _whole(told.get("byteOffset", 0)), many, 1, index).ravel()
+            rows = self._strided(
+                indices.get("bufferView"), _whole(indices.get("byteOffset", 0)), many, 1, index
+            ).ravel()
             if many and int(rows.max()) >= count:
                 raise Refusal(BROKEN)
             values[rows] = self._strided(held.get("bufferView"), _whole(held.get("byteOffset", 0)), many, columns, kind)
@@ -166,20 +168,20 @@ class Tree:
             raise Refusal(f"The file has more than {NODE_LIMIT:,} nodes. Nothing was imported. Simplify it.")
         self.order: list[tuple[int, int | None]] = []
         scenes = data.listed("scenes")
-        start = data.told.get("scene", 0)
+        start = data.root.get("scene", 0)
         roots = data.one("scenes", start).get("nodes", []) if scenes else self._rootless()
         seen: set[int] = set()
         waiting: list[tuple[object, int | None, int]] = []
         waiting += [(root, None, 0) for root in roots[::-1]]
         while waiting:
             node, parent, depth = waiting.pop()
-            told = data.one("nodes", node)
+            listed = data.one("nodes", node)
             assert isinstance(node, int)
             if node in seen or depth > DEPTH_LIMIT:
                 raise Refusal(BROKEN)
             seen.add(node)
             self.order.append((node, parent))
-            children = told.get("children", [])
+            children = listed.get("children", [])
             if not isinstance(children, list):
                 raise Refusal(BROKEN)
             waiting += [(child, node, depth + 1) for child in children[::-1]]
@@ -193,8 +195,8 @@ class Tree:
         found: list[Channel] = []
         for animation in self._data.listed("animations")[:ANIMATION_LIMIT]:
             samplers = animation.get("samplers", [])
-            for told in animation.get("channels", []):
-                target, place = told.get("target", {}), told.get("sampler")
+            for channel in animation.get("channels", []):
+                target, place = channel.get("target", {}), channel.get("sampler")
                 node, name = target.get("node"), target.get("path")
                 if name not in ("translation", "rotation", "scale", "weights") or node is None:
                     continue
@@ -229,11 +231,11 @@ class Tree:
         return made
 
     def _own(self, node: int, moved: dict[tuple[int, str], NDArray[np.float64]]) -> NDArray[np.float64]:
-        told = self.nodes[node]
-        if "matrix" in told:
-            return _numbers(told["matrix"], 16).reshape(4, 4).T
+        listed = self.nodes[node]
+        if "matrix" in listed:
+            return _numbers(listed["matrix"], 16).reshape(4, 4).T
         parts = {
-            name: moved[node, name] if (node, name) in moved else _numbers(told.get(name, default), len(default))
+            name: moved[node, name] if (node, name) in moved else _numbers(listed.get(name, default), len(default))
             for name, default in (("translation", [0.0] * 3), ("rotation", [0.0, 0.0, 0.0, 1.0]), ("scale", [1.0] * 3))
         }
         x, y, z, w = parts["rotation"] / max(float(np.linalg.norm(parts["rotation"])), 1e-12)
@@ -250,9 +252,9 @@ class Tree:
         return matrix
 
 
-def _numbers(told: object, count: int) -> NDArray[np.float64]:
+def _numbers(numbers: object, count: int) -> NDArray[np.float64]:
     try:
-        found = np.array(told, dtype=np.float64)
+        found = np.array(numbers, dtype=np.float64)
     except (TypeError, ValueError):
         raise Refusal(BROKEN) from None
     if found.shape != (count,) or not np.isfinite(found).all():

@@ -31,24 +31,24 @@ def opened_glb(content: bytes) -> Data:
     chunk, kind = struct.unpack_from("<I4s", content, 12)
     if version != 2 or length != len(content) or kind != b"JSON" or chunk > len(content) - 20:
         raise Refusal(_unreadable("GLB"))
-    told = _told(content[20 : 20 + chunk], "GLB")
+    root = _json_of(content[20 : 20 + chunk], "GLB")
 
     def beside(name: str) -> bytes:
         if not name.startswith("data:"):
             raise Refusal("The file refers to other files. Nothing was imported. Write it as one GLB file.")
         return _within(name)
 
-    return Data(told, _buffers(told, beside, _binary(content[20 + chunk :])), beside)
+    return Data(root, _buffers(root, beside, _binary(content[20 + chunk :])), beside)
 
 
 def opened_gltf(content: bytes, files: Beside) -> Data:
     """A glTF file as JSON. Raises Refusal."""
-    told = _told(content, "glTF")
+    root = _json_of(content, "glTF")
 
     def beside(name: str) -> bytes:
         return _within(name) if name.startswith("data:") else files(name)
 
-    return Data(told, _buffers(told, beside, None), beside)
+    return Data(root, _buffers(root, beside, None), beside)
 
 
 def _binary(rest: bytes) -> bytes:
@@ -58,26 +58,26 @@ def _binary(rest: bytes) -> bytes:
     return rest[8 : 8 + binary] if kind == b"BIN\0" else b""
 
 
-def _told(text: bytes, kind: str) -> dict[str, Any]:
+def _json_of(text: bytes, kind: str) -> dict[str, Any]:
     try:
-        told = json.loads(text)
-        sound = isinstance(told, dict) and all(isinstance(told.get(name, []), list) for name in LISTS)
-        sound = sound and all(isinstance(entry, dict) for name in LISTS[:-1] for entry in told.get(name, []))
+        root = json.loads(text)
+        sound = isinstance(root, dict) and all(isinstance(root.get(name, []), list) for name in LISTS)
+        sound = sound and all(isinstance(entry, dict) for name in LISTS[:-1] for entry in root.get(name, []))
     except (ValueError, RecursionError):
         raise Refusal(_unreadable(kind)) from None
-    if not sound or not str(told.get("asset", {"version": "2.0"}).get("version", "2.0")).startswith("2"):
+    if not sound or not str(root.get("asset", {"version": "2.0"}).get("version", "2.0")).startswith("2"):
         raise Refusal(_unreadable(kind))
-    return told
+    return root
 
 
-def _buffers(told: dict[str, Any], beside: Beside, binary: bytes | None) -> list[bytes]:
+def _buffers(root: dict[str, Any], beside: Beside, binary: bytes | None) -> list[bytes]:
     """The bytes of each buffer. binary: those of the first one where it names nothing."""
-    if len(told.get("buffers", [])) > BUFFER_COUNT:
+    if len(root.get("buffers", [])) > BUFFER_COUNT:
         raise Refusal(
             f"The file has more than {BUFFER_COUNT:,} buffers. Nothing was imported. Write it again with one."
         )
     found: list[bytes] = []
-    for place, buffer in enumerate(told.get("buffers", [])):
+    for place, buffer in enumerate(root.get("buffers", [])):
         if "uri" in buffer:
             found.append(beside(str(buffer["uri"])))
         else:

@@ -40,8 +40,8 @@ def read_gltf_zip(content: bytes) -> Mesh | Clip:
             raise Refusal(
                 f"The file refers to “{uri[:60]}”, which is not in the zip. Nothing was imported. Pack it with the others."
             )
-        told = unpacked(bundle, entry, left)
-        left -= len(told)
-        return told
+        held = unpacked(bundle, entry, left)
+        left -= len(held)
+        return held
 
     return read_data(opened_gltf(unpacked(bundle, found[0]), beside))

@@ -96,11 +96,11 @@ def _key(row: list[str], number: int, document: JsonValue) -> tuple[str, JsonVal
         raise wrong("a number is missing or is not a number.") from None
     if easing not in ("hold", "linear", "ease", "bezier"):
         raise wrong(f"“{easing[:20]}” is not an easing: hold, linear, ease or bezier.")
-    told: dict[str, JsonValue] = {"kind": easing}
+    written: dict[str, JsonValue] = {"kind": easing}
     if handles:
-        told["handles"] = list[JsonValue](handles)
+        written["handles"] = list[JsonValue](handles)
     value: JsonValue = numbers[0] if size == 1 else list[JsonValue](numbers)
-    return pointer, {"frame": frame, "value": value, "easing": told}
+    return pointer, {"frame": frame, "value": value, "easing": written}
 
 
 def _size(there: object) -> int:
@@ -119,5 +119,5 @@ def _short(value: object) -> object:
     return f"{value:.9g}" if isinstance(value, float) else value
 
 
-def _json(told: JsonValue) -> str:
-    return json.dumps(told)
+def _json(value: JsonValue) -> str:
+    return json.dumps(value)

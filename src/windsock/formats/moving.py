@@ -17,7 +17,7 @@ from windsock.core.geometry.placement import Matrix
 from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.refusals import Refusal
 
-Told = Callable[[int, str], None]
+Progress = Callable[[int, str], None]
 """Takes how many frames are done, and words for it. Raises Cancelled when the work is to stop."""
 
 HELD_LIMIT = 1_500_000_000
@@ -100,7 +100,7 @@ def named(shot: Shot, frame: Frame) -> Iterator[tuple[str, DrawItem]]:
         yield (name if count == 1 else f"{name} {count}"), item
 
 
-def gather(shot: Shot, evaluator: Evaluator, frames: list[int], told: Told, keep_copies: bool = False) -> Reel:
+def gather(shot: Shot, evaluator: Evaluator, frames: list[int], progress: Progress, keep_copies: bool = False) -> Reel:
     """Evaluate the frames; copies become plain meshes unless they are kept. Raises Refusal for more than a file should
     hold."""
     tracks: dict[str, Track] = {}
@@ -108,7 +108,7 @@ def gather(shot: Shot, evaluator: Evaluator, frames: list[int], told: Told, keep
     placements: list[dict[str, Matrix]] = []
     held = 0
     for done, number in enumerate(frames):
-        told(done, f"Frame {number}")
+        progress(done, f"Frame {number}")
         frame = evaluator.frame(shot, number)
         frame = frame if keep_copies else expanded(frame)
         placements.append(frame.placements)

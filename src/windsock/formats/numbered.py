@@ -67,5 +67,5 @@ def read_numbered(content: bytes) -> Clip:
 
 
 def _read(bundle: zipfile.ZipFile, entry: zipfile.ZipInfo, kind: str) -> Mesh:
-    told = unpacked(bundle, entry)
-    return read_obj(told) if kind == "obj" else read_ply(told)
+    content = unpacked(bundle, entry)
+    return read_obj(content) if kind == "obj" else read_ply(content)

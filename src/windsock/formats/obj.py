@@ -81,7 +81,7 @@ def _from_the_start(content: bytes) -> bytes:
 
 
 def _counted(corner: bytes, above: list[int]) -> bytes:
-    told: list[bytes] = []
+    lines: list[bytes] = []
     for index, total in zip(corner.split(b"/"), above, strict=False):
         back = int(index) if NEGATIVE.fullmatch(index) else 0
         if back < -total:
@@ -89,16 +89,16 @@ def _counted(corner: bytes, above: list[int]) -> bytes:
                 "Faces of the file name points that it does not have. Nothing was imported. Write it again from where it was "
                 "made."
             )
-        told.append(b"%d" % (total + back + 1) if back < 0 else index)
-    return b"/".join(told)
+        lines.append(b"%d" % (total + back + 1) if back < 0 else index)
+    return b"/".join(lines)
 
 
 def _coloured(mesh: Mesh, content: bytes) -> Mesh:
     """The reader keeps either u,v or colours: colours are taken from the lines and laid on by place."""
     lines = [line.group(0).split()[1:7] for line in COLOURED.finditer(content)]
-    told = np.array(lines, dtype=np.float64)
-    _, nearest = KDTree(told[:, :3]).query(mesh.points)
-    return replace(mesh, colour=decoded(np.clip(told[:, 3:], 0, 1))[nearest].astype(np.float32))
+    numbers = np.array(lines, dtype=np.float64)
+    _, nearest = KDTree(numbers[:, :3]).query(mesh.points)
+    return replace(mesh, colour=decoded(np.clip(numbers[:, 3:], 0, 1))[nearest].astype(np.float32))
 
 
 def write_obj(frame: Frame) -> bytes:
@@ -109,8 +109,8 @@ def write_obj(frame: Frame) -> bytes:
     for item in frame.draw:
         mesh = item.body.mesh
         lines.append(f"o {_word(item.item)}")
-        told = np.column_stack([moved(mesh.points, item.matrix), encoded(seen_colours(mesh, item.body.look))]).tolist()
-        lines += [f"v {x:.7g} {y:.7g} {z:.7g} {r:.4g} {g:.4g} {b:.4g}" for x, y, z, r, g, b in told]
+        rows = np.column_stack([moved(mesh.points, item.matrix), encoded(seen_colours(mesh, item.body.look))]).tolist()
+        lines += [f"v {x:.7g} {y:.7g} {z:.7g} {r:.4g} {g:.4g} {b:.4g}" for x, y, z, r, g, b in rows]
         lines += [f"vn {x:.5g} {y:.5g} {z:.5g}" for x, y, z in turned_normals(mesh.normals, item.matrix).tolist()]
         corners = (mesh.faces + points_before).tolist()
         if mesh.uv is None:

@@ -115,12 +115,12 @@ def _scanned(
             raise Refusal(
                 "Faces of the file have more corners than it holds. Nothing was imported. Write it again from where it was made."
             )
-    told = np.array(counts, dtype=np.int64)
-    if (told == 3).all():
+    counted = np.array(counts, dtype=np.int64)
+    if (counted == 3).all():
         return None
     kind = np.dtype(order + entry_kind)
     each = [np.frombuffer(content, kind, count=count, offset=at) for count, at in zip(counts, starts, strict=True)]
-    return told, np.concatenate(each).astype(np.int64)
+    return counted, np.concatenate(each).astype(np.int64)
 
 
 def _fans(counts: NDArray[np.int64], corners: NDArray[np.int64]) -> NDArray[np.int64]:

@@ -20,11 +20,11 @@ from windsock.formats.limits import FILE_LIMIT
 
 PACKED_LIMIT = 256 * 2**20
 UNPACKED_LIMIT = 1024 * 2**20
-TOLD_LIMIT = 64 * 2**20
+HEADER_LIMIT = 64 * 2**20
 HASH = re.compile(r"^[0-9a-f]{64}$")
 
 
-class FileTold(BaseModel):
+class FileEntry(BaseModel):
     """An imported file: its SHA-256, its kind, and the name it came under."""
 
     model_config = ConfigDict(extra="forbid", strict=True)
@@ -33,14 +33,14 @@ class FileTold(BaseModel):
     name: str = Field(min_length=1, max_length=120)
 
 
-class ProjectTold(BaseModel):
+class ProjectHeader(BaseModel):
     """What `project.json` says."""
 
     model_config = ConfigDict(extra="forbid", strict=True)
     windsock_project: Literal[1]
     name: Name
     shots: list[JsonValue] = Field(max_length=1000)
-    files: list[FileTold] = Field(max_length=5000)
+    files: list[FileEntry] = Field(max_length=5000)
 
 
 @dataclass(frozen=True)
@@ -63,11 +63,11 @@ def assets_of(document: JsonValue) -> set[str]:
 
 def packed(name: str, shots: list[JsonValue], files: list[tuple[str, str, str, bytes]]) -> bytes:
     """The file of a project. files: hash, kind, name and content of each."""
-    listed = [{"hash": digest, "kind": kind, "name": told} for digest, kind, told, _ in files]
-    told = {"windsock_project": 1, "name": name, "shots": shots, "files": listed}
+    listed = [{"hash": digest, "kind": kind, "name": header} for digest, kind, header, _ in files]
+    header = {"windsock_project": 1, "name": name, "shots": shots, "files": listed}
     out = BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as bundle:
-        bundle.writestr("project.json", json.dumps(told, indent=1))
+        bundle.writestr("project.json", json.dumps(header, indent=1))
         for digest, kind, _, content in files:
             bundle.writestr(f"files/{digest}.{kind}", content)
     return out.getvalue()
@@ -84,34 +84,34 @@ def unpacked(content: bytes) -> Unpacked:
         ) from None
     if "project.json" not in sizes:
         raise Refusal("The file has no project.json. Nothing was made. Choose one that was taken away here.")
-    if sum(sizes.values()) > UNPACKED_LIMIT or sizes["project.json"] > TOLD_LIMIT:
+    if sum(sizes.values()) > UNPACKED_LIMIT or sizes["project.json"] > HEADER_LIMIT:
         raise Refusal("The project unpacks to more than is taken here. Nothing was made. Bring its shots one by one.")
     try:
-        told = ProjectTold.model_validate_json(_held(bundle, "project.json", TOLD_LIMIT))
+        header = ProjectHeader.model_validate_json(_held(bundle, "project.json", HEADER_LIMIT))
     except (ValidationError, RecursionError):
         raise Refusal(
             "The project.json in the file cannot be read. Nothing was made. Take the project away again."
         ) from None
     shots: list[JsonValue] = []
-    for number, document in enumerate(told.shots, 1):
+    for number, document in enumerate(header.shots, 1):
         try:
             shots.append(parse_shot(document).model_dump(mode="json"))
         except BadDocument as fault:
             raise Refusal(f"Shot {number} of the file: {fault} Nothing was made.") from None
     files: list[tuple[str, str, str, bytes]] = []
-    for file in told.files:
+    for file in header.files:
         if file.kind not in READERS:
             raise Refusal(f"The file holds “{file.name[:60]}”, a kind that is not read here. Nothing was made.")
         held = _held(bundle, f"files/{file.hash}.{file.kind}", FILE_LIMIT)
         if hashlib.sha256(held).hexdigest() != file.hash:
             raise Refusal(f"“{file.name[:60]}” in the file is damaged. Nothing was made. Take the project away again.")
         files.append((file.hash, file.kind, file.name, held))
-    missing = {one for document in shots for one in assets_of(document)} - {file.hash for file in told.files}
+    missing = {one for document in shots for one in assets_of(document)} - {file.hash for file in header.files}
     if missing:
         raise Refusal(
             f"{len(missing)} files that its shots use are not in the file. Nothing was made. Take the project away again."
         )
-    return Unpacked(told.name, shots, files)
+    return Unpacked(header.name, shots, files)
 
 
 def _held(bundle: zipfile.ZipFile, name: str, limit: int) -> bytes:

@@ -83,8 +83,8 @@ def _measures(geometry: trimesh.Trimesh, count: int) -> dict[str, NDArray[np.flo
             continue
         columns = array.reshape(count, -1)
         for place in range(min(columns.shape[1], 4)):
-            told = plain if columns.shape[1] == 1 else f"{plain} {place + 1}"
-            found[told] = np.nan_to_num(columns[:, place].astype(np.float32), posinf=0, neginf=0)
+            title = plain if columns.shape[1] == 1 else f"{plain} {place + 1}"
+            found[title] = np.nan_to_num(columns[:, place].astype(np.float32), posinf=0, neginf=0)
     return dict(list(found.items())[:MOST_MEASURES])
 
 

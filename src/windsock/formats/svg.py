@@ -81,9 +81,9 @@ def _refuse_tricks(content: bytes) -> None:
         )
     depth = deepest = count = 0
     for found in TAG.finditer(content):
-        closing, _, alone = found.groups()
+        closing, _, childless = found.groups()
         count += not closing
-        depth += -1 if closing else (0 if alone else 1)
+        depth += -1 if closing else (0 if childless else 1)
         deepest = max(deepest, depth)
     if count > ELEMENT_LIMIT or deepest > DEPTH_LIMIT:
         raise Refusal(
@@ -133,9 +133,9 @@ def _runs(path: svg.Path) -> list[Stroke]:
             pieces = list(segment.as_cubic_curves()) if isinstance(segment, svg.Arc) else [segment]
             for piece in pieces:
                 closed |= isinstance(piece, svg.Close)
-                told = _cubic(piece)
-                if told is not None:
-                    curves.append(told)
+                cubic = _cubic(piece)
+                if cubic is not None:
+                    curves.append(cubic)
         if curves:
             array = np.array(curves, dtype=np.float64) * (1, -1)
             if np.isfinite(array).all() and np.abs(array).max() < FLAT:
@@ -210,16 +210,16 @@ def _widened(line: Outline, closed: bool, width: float, element: Any) -> list[Ou
     return outlines
 
 
-def _colour(colour: svg.Color | None, told: object) -> tuple[float, float, float] | None:
+def _colour(colour: svg.Color | None, paint: object) -> tuple[float, float, float] | None:
     """The linear colour of a fill or stroke; None where there is none."""
     if colour is None or colour.value is None or colour.alpha == 0:
         return None
     return linear_from_hex(f"#{colour.red:02X}{colour.green:02X}{colour.blue:02X}")
 
 
-def _number(told: object, otherwise: float) -> float:
+def _number(length: object, otherwise: float) -> float:
     try:
-        return float(str(told))
+        return float(str(length))
     except ValueError:
         return otherwise
 

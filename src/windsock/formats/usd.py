@@ -86,7 +86,7 @@ def _shape(stage: Any, reel: Reel, track: Track, path: str, fields: FieldValues)
         else None
     )
     uv = api.CreatePrimvar("st", Sdf.ValueTypeNames.TexCoord2fArray, UsdGeom.Tokens.vertex)
-    told: str | None = None
+    last_key: str | None = None
     faces_told: NDArray[np.int32] | None = None
     visible: bool | None = None
     for place, one in enumerate(track.drawn):
@@ -100,8 +100,8 @@ def _shape(stage: Any, reel: Reel, track: Track, path: str, fields: FieldValues)
         body = one.body.mesh
         values = fields(one, place)
         # Samples are interpolated: what stays for a while and then moves has one at every frame.
-        moved = told != one.key or not track.rigid
-        told = one.key
+        moved = last_key != one.key or not track.rigid
+        last_key = one.key
         if moved:
             if faces_told is None or not np.array_equal(faces_told, body.faces):
                 indices.Set(Vt.IntArray.FromNumpy(body.faces.reshape(-1)), code)

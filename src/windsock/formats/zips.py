@@ -26,7 +26,7 @@ def unpacked(bundle: zipfile.ZipFile, entry: zipfile.ZipInfo, limit: int = FILE_
     """The bytes of one file of a zip, of `limit` at most. Raises Refusal."""
     try:
         with bundle.open(entry) as file:
-            told = file.read(limit + 1)
+            content = file.read(limit + 1)
     except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError, OSError, ValueError):
         raise Refusal(
             f"“{entry.filename[:60]}” in the zip is damaged or locked. Nothing was imported. Pack it again."
@@ -35,8 +35,8 @@ def unpacked(bundle: zipfile.ZipFile, entry: zipfile.ZipInfo, limit: int = FILE_
         raise Refusal(
             f"“{entry.filename[:60]}” could not be unpacked ({type(fault).__name__}). Nothing was imported. Pack it again."
         ) from None
-    if len(told) > limit:
+    if len(content) > limit:
         raise Refusal(
             f"“{entry.filename[:60]}” unpacks to more than {limit // 2**20} MB. Nothing was imported. Reduce it."
         )
-    return told
+    return content

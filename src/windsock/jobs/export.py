@@ -15,7 +15,7 @@ from windsock.formats.glb_moving import write_moving_glb
 from windsock.formats.moving import gather
 from windsock.formats.usd import write_usd
 
-Told = Callable[[int, str], None]
+Progress = Callable[[int, str], None]
 """Takes how many frames are done, and words for it. Raises Cancelled when the work is to stop."""
 
 
@@ -24,15 +24,21 @@ MOVING = {"glb-moving": "glb", "usd": "usdc"}
 
 
 def export_moving(
-    shot: Shot, evaluator: Evaluator, frames: list[int], kind: str, folder: Path, told: Told, copies: str = "meshes"
+    shot: Shot,
+    evaluator: Evaluator,
+    frames: list[int],
+    kind: str,
+    folder: Path,
+    progress: Progress,
+    copies: str = "meshes",
 ) -> Path:
     """Write the frames as one file that moves. Frames are evaluated anew after a break: their histories are kept.
 
     copies: "kept" where the format knows copies, else they become plain meshes.
     """
     folder.mkdir(parents=True, exist_ok=True)
-    reel = gather(shot, evaluator, frames, told, keep_copies=copies == "kept" and kind == "glb-moving")
-    told(len(frames), "Writing")
+    reel = gather(shot, evaluator, frames, progress, keep_copies=copies == "kept" and kind == "glb-moving")
+    progress(len(frames), "Writing")
     packed = folder / f"shot.{MOVING[kind]}"
     if kind == "usd":
         content = write_usd(reel, lambda item, place: field_values(evaluator, shot, item, reel.frames[place]))
@@ -43,25 +49,31 @@ def export_moving(
 
 
 def export_frames(
-    shot: Shot, evaluator: Evaluator, frames: list[int], kind: str, folder: Path, told: Told, copies: str = "meshes"
+    shot: Shot,
+    evaluator: Evaluator,
+    frames: list[int],
+    kind: str,
+    folder: Path,
+    progress: Progress,
+    copies: str = "meshes",
 ) -> Path:
     """Write the frames and pack them. `folder` is the job's own; answers with the zip in it, which is whole."""
     units = folder / "frames"
     units.mkdir(parents=True, exist_ok=True)
     for done, frame in enumerate(frames):
         path = units / f"frame_{frame:05d}.{kind}"
-        told(done, f"Frame {frame}")
+        progress(done, f"Frame {frame}")
         if not path.exists():
             content = written(kind, copies, evaluator, shot, evaluator.frame(shot, frame))
             write_whole(path, content)
-    told(len(frames), "Packing")
+    progress(len(frames), "Packing")
     packed = folder / "frames.zip"
     beside = folder / f".frames.{os.getpid()}.part"
     with zipfile.ZipFile(beside, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as bundle:
         for done, frame in enumerate(frames):
             bundle.write(units / f"frame_{frame:05d}.{kind}", f"frame_{frame:05d}.{kind}")
             if done % 8 == 0:
-                told(len(frames), "Packing")
+                progress(len(frames), "Packing")
     beside.rename(packed)
     shutil.rmtree(units)
     return packed

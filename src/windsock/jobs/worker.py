@@ -141,10 +141,12 @@ class Worker:
         copies = settings.get("copies", "meshes")
         if settings["format"] in MOVING:
             packed = export_moving(
-                shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told, copies
+                shot, evaluator, frames, settings["format"], self._exports / job.id, beat.progress, copies
             )
             return "done", f"{len(frames)} frames in one file", str(packed.relative_to(self._exports))
-        packed = export_frames(shot, evaluator, frames, settings["format"], self._exports / job.id, beat.told, copies)
+        packed = export_frames(
+            shot, evaluator, frames, settings["format"], self._exports / job.id, beat.progress, copies
+        )
         return "done", f"{len(frames)} frames", str(packed.relative_to(self._exports))
 
 
@@ -188,7 +190,7 @@ class Heartbeat:
         self._ended.set()
         self._thread.join()
 
-    def told(self, done: int, says: str) -> None:
+    def progress(self, done: int, says: str) -> None:
         """How many frames are done. Raises Cancelled when the work is to stop."""
         self._done, self._says, self._detail = done, says, ""
         self.watch.check()

@@ -127,9 +127,9 @@ def settings_before(session: Session, shot_id: str, pointer: str, most: int) -> 
     edits = select(Edit).where(Edit.shot_id == shot_id).order_by(desc(Edit.revision)).limit(SETTINGS_SEARCHED)
     for edit in session.scalars(edits):
         for operation in PATCH.validate_python(edit.inverse):
-            told = json.dumps(operation.value, sort_keys=True)
-            if operation.path == pointer and operation.op != "remove" and told not in seen:
-                seen.append(told)
+            value = json.dumps(operation.value, sort_keys=True)
+            if operation.path == pointer and operation.op != "remove" and value not in seen:
+                seen.append(value)
                 found.append(operation.value)
         if len(found) >= most:
             break

@@ -157,7 +157,7 @@ def drawing_lines(asset_hash: str, query_data: Height):
 
 def _summary(row: Asset) -> AssetSummary:
     # Files that were imported before these were counted say nothing of them.
-    told = (
+    summary = (
         {
             "sort": "mesh",
             "faces": 0,
@@ -180,4 +180,4 @@ def _summary(row: Asset) -> AssetSummary:
         | row.summary
         | {"hash": row.hash, "name": row.name, "kind": row.kind}
     )
-    return AssetSummary.model_validate(told)
+    return AssetSummary.model_validate(summary)

@@ -64,7 +64,7 @@ def happened(query_data: Known):
     """What happens: it takes no time, so the page asks often."""
     here = service().happenings
     here.look()
-    told = Happened(
+    happenings = Happened(
         version="",
         work=[WorkUnderWay.model_validate(one) for one in _listed(here.work(browser()))],
         jobs=[state_of(row) for row in here.jobs()],
@@ -74,7 +74,7 @@ def happened(query_data: Known):
         ],
         away=here.away(),
     )
-    plain = told.model_dump(mode="json")
+    plain = happenings.model_dump(mode="json")
     versions = [hashlib.blake2b(repr(plain[topic]).encode(), digest_size=8).hexdigest() for topic in TOPICS]
     known = query_data.known.split(".")
     changed = {
@@ -93,5 +93,5 @@ def cancel_work():
     return ""
 
 
-def _listed(told: object) -> list[object]:
-    return told if isinstance(told, list) else []  # pyright: ignore
+def _listed(data: object) -> list[object]:
+    return data if isinstance(data, list) else []  # pyright: ignore

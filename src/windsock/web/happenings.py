@@ -87,8 +87,8 @@ class Happenings:
     def _watch_evaluator(self) -> None:
         try:
             reply, _ = self._evaluator.ask(Request(kind="activity"))
-            told = reply.data
-            self._work = told if isinstance(told, dict) else {}
+            data = reply.data
+            self._work = data if isinstance(data, dict) else {}
         except Refusal:
             self._work = {}
             time.sleep(PAUSE)
@@ -107,8 +107,8 @@ class Happenings:
         except SQLAlchemyError as fault:
             log.warning("looking at the database: %s", type(fault).__name__)
         try:
-            told = json.loads(self._state.read_text())
-            self._away = [str(one) for one in told] if isinstance(told, list) else []
+            names = json.loads(self._state.read_text())
+            self._away = [str(one) for one in names] if isinstance(names, list) else []
         except (OSError, ValueError):
             self._away = []
         with self._change:

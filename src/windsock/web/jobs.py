@@ -75,10 +75,10 @@ def export(shot_id: str, json_data: ExportWish):
     if count > MOST_FRAMES:
         raise Refusal(f"{count} frames are more than {MOST_FRAMES} at once. Nothing was begun. Export them in parts.")
     _, document = service().document(shot_id, json_data.revision)
-    told = json_data.model_dump(include={"format", "first", "last", "step", "copies"})
+    settings = json_data.model_dump(include={"format", "first", "last", "step", "copies"})
     name = f"{parse_shot(document).name}, frames {json_data.first} to {json_data.last}, {WORDS[json_data.format]}"
     key = hashlib.blake2b(f"{browser()} {shot_id} {json_data.key}".encode(), digest_size=24).hexdigest()
-    wanted = rows.NewJob(key, "export", browser(), shot_id, name[:120], document, told, count)
+    wanted = rows.NewJob(key, "export", browser(), shot_id, name[:120], document, settings, count)
     return begin(wanted)
 
 
@@ -143,10 +143,10 @@ def prepared(shot_id: str, revision: int, seconds: float) -> Response:
     """The past of a shot is found by a job; until then the frame is answered in words."""
     found, document = service().document(shot_id, revision)
     key = f"prepare-{shot_id}-{found}"
-    told = parse_shot(document)
+    shot = parse_shot(document)
     with service().database.session() as session:
         rows.forget_done(session, key)
-    job = begin(rows.NewJob(key, "prepare", browser(), shot_id, f"The past of {told.name}", document, {}, 1))
+    job = begin(rows.NewJob(key, "prepare", browser(), shot_id, f"The past of {shot.name}", document, {}, 1))
     if job.state in ("cancelled", "failed"):
         why = "was cancelled" if job.state == "cancelled" else f"failed: {job.says}"
         return problem(422, f"Finding the past of this shot {why}. The shot is unharmed. Resume it under Export.")

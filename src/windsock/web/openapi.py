@@ -39,9 +39,9 @@ def tidied(spec: dict | str) -> dict:
         },
     }
     text = NESTED.sub(r"#/components/schemas/\1", json.dumps(spec))
-    told = json.loads(text)
-    _problems_for_errors(told)
-    return told
+    described = json.loads(text)
+    _problems_for_errors(described)
+    return described
 
 
 def _problems_for_errors(spec: dict) -> None:

@@ -161,14 +161,14 @@ def bring_project():
         return problem(
             413, f"The file is larger than {PACKED_LIMIT // 2**20} MB. Nothing was made. Bring its shots one by one."
         )
-    told = unpacked(request.get_data(cache=False))
-    for digest, kind, name, content in told.files:
+    project = unpacked(request.get_data(cache=False))
+    for digest, kind, name, content in project.files:
         bring_file(digest, kind, name, content)
     with service().database.session() as session:
-        row = Project(id=new_id(), name=told.name)
+        row = Project(id=new_id(), name=project.name)
         session.add(row)
         session.flush()
-        for document in told.shots:
+        for document in project.shots:
             session.add(new_row(new_id(), row.id, parse_shot(document)))
             session.flush()
         return {"id": row.id}

@@ -183,7 +183,7 @@ def shot_history(shot_id: str, query_data: Before):
     """Sixty edits of a shot, newest first."""
     with service().database.session() as session:
         edits = history(session, shot_id, query_data.before, 60)
-        told = [
+        listed = [
             HistoryEdit(
                 revision=edit.revision,
                 label=edit.label,
@@ -194,7 +194,7 @@ def shot_history(shot_id: str, query_data: Before):
             )
             for edit in edits
         ]
-    return History(edits=told)
+    return History(edits=listed)
 
 
 @shots.get("/<shot_id>/document.json")

@@ -52,8 +52,8 @@ class LaidOut(BaseModel):
 @starters.output(StartersOut)
 def all_starters():
     """The starters there are."""
-    told = [{"id": key, "name": one.name, "says": one.says, "first": one.first} for key, one in STARTERS.items()]
-    return {"starters": told}
+    listed = [{"id": key, "name": one.name, "says": one.says, "first": one.first} for key, one in STARTERS.items()]
+    return {"starters": listed}
 
 
 @starters.post("/shots/<shot_id>/starters/<starter>")

@@ -34,6 +34,6 @@ def test_its_distribution_is_that_of_a_poisson_process_however_it_has_moved(turn
 
 def test_whole_turns_bring_it_back():
     places = np.random.default_rng(9).uniform(-9, 9, (500, 3))
-    first = nearest_strewn(places, 0.0, 3, whole=True)
-    np.testing.assert_allclose(nearest_strewn(places, 2.0, 3, whole=True), first, atol=1e-9)
-    assert np.abs(nearest_strewn(places, 0.5, 3, whole=True) - first).max() > 0.1
+    first = nearest_strewn(places, 0.0, 3, whole_turns=True)
+    np.testing.assert_allclose(nearest_strewn(places, 2.0, 3, whole_turns=True), first, atol=1e-9)
+    assert np.abs(nearest_strewn(places, 0.5, 3, whole_turns=True) - first).max() > 0.1

@@ -9,7 +9,7 @@ import pytest
 
 from windsock.core.geometry.mesh import smooth_normals
 from windsock.core.kernels.facing import facing_sums
-from windsock.core.kernels.mixing import mixed_values, told_alike
+from windsock.core.kernels.mixing import canonical, mixed_values
 
 
 def places_between(count: int, seed: int) -> tuple[np.ndarray, np.ndarray]:
@@ -24,12 +24,12 @@ def places_between(count: int, seed: int) -> tuple[np.ndarray, np.ndarray]:
 @pytest.mark.parametrize("seed", [1, 2])
 def test_a_place_is_told_the_same_whatever_the_order_of_its_corners(seed):
     corners, shares = places_between(200, seed)
-    of, share = told_alike(corners, shares)
+    of, share = canonical(corners, shares)
     for k in range(200):
         wanted = sorted(((c, s) for c, s in zip(corners[k], shares[k], strict=True) if s > 0), reverse=True)
         assert [(c, s) for c, s in zip(of[k], share[k], strict=True) if s > 0] == wanted
     for order in itertools.permutations(range(3)):
-        again, shared = told_alike(np.ascontiguousarray(corners[:, order]), np.ascontiguousarray(shares[:, order]))
+        again, shared = canonical(np.ascontiguousarray(corners[:, order]), np.ascontiguousarray(shares[:, order]))
         np.testing.assert_array_equal(again, of)
         np.testing.assert_array_equal(shared, share)
 

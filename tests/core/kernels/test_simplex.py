@@ -51,7 +51,7 @@ def test_it_is_smooth_and_ties_between_coordinates_do_no_harm():
 
 def test_whole_turns_bring_it_back_and_others_do_not():
     places = np.random.default_rng(4).uniform(-20, 20, (2000, 3))
-    first = simplex_noise(places, 0.0, 7, whole=True)
-    np.testing.assert_allclose(simplex_noise(places, 3.0, 7, whole=True), first, atol=1e-9)
-    assert np.abs(simplex_noise(places, 0.5, 7, whole=True) - first).mean() > 0.05
+    first = simplex_noise(places, 0.0, 7, whole_turns=True)
+    np.testing.assert_allclose(simplex_noise(places, 3.0, 7, whole_turns=True), first, atol=1e-9)
+    assert np.abs(simplex_noise(places, 0.5, 7, whole_turns=True) - first).mean() > 0.05
     assert np.abs(simplex_noise(places, 3.0, 7) - simplex_noise(places, 0.0, 7)).mean() > 0.05

@@ -8,7 +8,6 @@ from shots import Files, edge_lengths_at_border
 from shots import closed_volume as volume
 
 from windsock.core.geometry.mesh import Mesh, face_areas
-from windsock.core.shapes import build
 from windsock.core.shapes.box import Box
 from windsock.core.shapes.plane import Plane
 from windsock.core.shapes.revolve import ProfilePoint, Revolve
@@ -21,7 +20,7 @@ NOW = Moment(frame=0, seconds=0)
 
 
 def made(geometry) -> Mesh:
-    return build(geometry, NOW, Files(), lambda _: pytest.fail("no path is needed"))
+    return geometry.make(NOW, Files(), lambda _: pytest.fail("no path is needed"))
 
 
 def area(mesh: Mesh) -> float:

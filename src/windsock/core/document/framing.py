@@ -64,15 +64,15 @@ def into_view(shot: Shot, frame: float, low: Reals, high: Reals) -> list[Operati
     place = carrier[:3, :3].T @ (wanted - carrier[:3, 3])
     if isinstance(camera.place, KeyedVector):
         further = place - np.array(at(camera.place))
-        for key, told in camera.place.keys.items():
-            value = _told(np.array(told.value) + further)
+        for key, keyed in camera.place.keys.items():
+            value = _listed(np.array(keyed.value) + further)
             patch.append(Operation(op="replace", path=f"{path}/place/keys/{key}/value", value=value))
     else:
-        patch.append(Operation(op="replace", path=f"{path}/place", value=_told(place)))
+        patch.append(Operation(op="replace", path=f"{path}/place", value=_listed(place)))
     return patch
 
 
-def _told(place: Reals) -> JsonValue:
+def _listed(place: Reals) -> JsonValue:
     return [round(float(one), 4) for one in place]
 
 

@@ -26,8 +26,8 @@ class Operation(BaseModel):
 
     def plain(self) -> dict[str, JsonValue]:
         """The operation as RFC 6902 writes it."""
-        told: dict[str, JsonValue] = {"op": self.op, "path": self.path}
-        return told if self.op == "remove" else told | {"value": self.value}
+        listed: dict[str, JsonValue] = {"op": self.op, "path": self.path}
+        return listed if self.op == "remove" else listed | {"value": self.value}
 
 
 Patch = Annotated[list[Operation], Field(min_length=1, max_length=MOST_OPERATIONS)]

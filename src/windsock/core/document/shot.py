@@ -17,7 +17,6 @@ from windsock.core.document.limits import refuse_large
 from windsock.core.fields.field import Field
 from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
-from windsock.core.shapes import made_from
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 SCHEMA_VERSION = 1
@@ -83,11 +82,11 @@ class Shot(Declared):
     def placement(self, item: str, at: Moment) -> Matrix:
         """(4, 4) matrix from an item's space to the world."""
         thing = self.items[item]
-        stands = self.carrying(item, at)
+        placed = self.carrying(item, at)
         if not isinstance(thing, (Shape, Controller, Path)):
-            return stands
+            return placed
         x, y, z = (max(abs(factor), 1e-6) for factor in at(thing.scale))
-        matrix = stands @ np.diag([x, y, z, 1.0])
+        matrix = placed @ np.diag([x, y, z, 1.0])
         matrix[:3, 3] -= matrix[:3, :3] @ np.array(at(thing.pivot))
         return matrix
 
@@ -95,11 +94,11 @@ class Shot(Declared):
         """(4, 4) matrix from the space in which an item carries others to the world: moved and turned, not stretched."""
         thing = self.items[item]
         own = placement(at(thing.place), at(thing.turn), (1.0, 1.0, 1.0))
-        stands = own if thing.parent is None else self.carrying(thing.parent, at) @ own
+        placed = own if thing.parent is None else self.carrying(thing.parent, at) @ own
         if thing.aim is not None:
             target = self.carrying(thing.aim, at)[:3, 3]
-            stands[:3, :3] = aimed(stands[:3, 3], target) @ own[:3, :3]
-        return stands
+            placed[:3, :3] = aimed(placed[:3, 3], target) @ own[:3, :3]
+        return placed
 
     def shapes_of(self, group: str) -> list[str]:
         """The ids of a group's shapes, in order."""
@@ -125,11 +124,11 @@ class Shot(Declared):
                 return
         leans = {key: [one for one in (item.parent, item.aim) if one] for key, item in self.items.items()}
         if circle := _circle_in(leans):
-            told = " → ".join(self.items[item].name for item in circle)
-            yield f"the items carry or aim at each other in a circle, {told}"
+            chain = " → ".join(self.items[item].name for item in circle)
+            yield f"the items carry or aim at each other in a circle, {chain}"
             return
         for item in self.items.values():
-            for path in made_from(item.geometry) if isinstance(item, Shape) else ():
+            for path in item.geometry.paths() if isinstance(item, Shape) else ():
                 if not isinstance(self.items.get(path), Path):
                     yield f"{item.name} is swept along “{path}”, which is not a path of the shot"
                     return
@@ -142,8 +141,8 @@ class Shot(Declared):
                     yield f"field {field.letter} measures from the field “{other}”, which is not in the shot"
                     return
         if circle := self._circle():
-            told = " → ".join(self.fields[field].letter for field in circle)
-            yield f"the fields go round in a circle, {told}: each would have to be known before the other"
+            chain = " → ".join(self.fields[field].letter for field in circle)
+            yield f"the fields go round in a circle, {chain}: each would have to be known before the other"
         for field in self.fields.values():
             for item in field.items():
                 if not isinstance(self.items.get(item), Controller):
@@ -164,8 +163,8 @@ class Shot(Declared):
         if any(True for item in self.items.values() if isinstance(item, Shape) for _ in self._recipe_complaints(item)):
             return
         if circle := self._shape_circle():
-            told = " → ".join(self.items[item].name for item in circle)
-            yield f"the shapes go round in a circle, {told}: each is measured from what the other's recipe leaves"
+            chain = " → ".join(self.items[item].name for item in circle)
+            yield f"the shapes go round in a circle, {chain}: each is measured from what the other's recipe leaves"
 
     def _circle(self) -> list[str]:
         """Field ids that lead back to the first of them, or nothing."""
@@ -284,11 +283,11 @@ def _place(location: tuple[int | str, ...], message: str) -> tuple[str, str]:
     """A place as JSON Pointer, without the names that the validator gives to the branches of a choice."""
     steps: list[str] = []
     for step in location:
-        told = str(step)
+        name = str(step)
         named = bool(steps) and steps[-1] in COLLECTIONS
-        if not named and (told in KINDS or told in BRANCHES or "[" in told or "-" in told):
+        if not named and (name in KINDS or name in BRANCHES or "[" in name or "-" in name):
             continue
-        steps.append(told)
+        steps.append(name)
     return "".join(f"/{step}" for step in steps), message.removeprefix("Value error, ").replace(
         "Input should", "it should"
     )

@@ -11,11 +11,11 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.marching import CHECKPOINT_BYTES
 from windsock.core.evaluate.plan import Plan
 from windsock.core.fields.source import SolvedSource
+from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.refusals import TooMuch
-from windsock.core.shapes import AnyGeometry, Assets, Box, Extrude, Imported, Plane, Ring, Sphere, Sweep, Text, Tube
+from windsock.core.shapes.geometry import Assets, GeometryBase
 from windsock.core.steps.march import TICKS, MarchedStep
-from windsock.core.timing.parameter import Moment
 
 MEMORY_LIMIT = 3 * 2**30
 """Bytes that one frame of a shot may need at once."""
@@ -83,13 +83,13 @@ def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
                 held += points * MARCH_BYTES + min(CHECKPOINT_BYTES, points * 48 * _ticks(shot))
                 before += points * _ticks(shot) * SECONDS_A_TICK
         for field_id in used:
-            told = shot.fields[field_id]
-            held += points * FIELD_BYTES * max(len(told.sources), 1)
+            field = shot.fields[field_id]
+            held += points * FIELD_BYTES * max(len(field.sources), 1)
             each += plan.looking(field_id, points)
-            if told.memory is not None:
+            if field.memory is not None:
                 held += points * 24
                 before += _ticks(shot) * plan.looking(field_id, points)
-            for source in told.sources.values():
+            for source in field.sources.values():
                 if isinstance(source, SolvedSource):
                     held += points * FRONT_BYTES
                     before += points * SECONDS_A_FRONT
@@ -108,7 +108,7 @@ def refuse_too_much(shot: Shot, assets: Assets | None = None) -> None:
         if count > FACE_LIMIT:
             raise TooMuch(
                 f"{item.name} would have {count:,} faces; the limit is {FACE_LIMIT:,}. Nothing was changed. "
-                f"{largest(item.geometry, FACE_LIMIT)}"
+                f"{item.geometry.fitting(FACE_LIMIT)}"
             )
         before = count
         for _, step in in_order(item.recipe.steps):
@@ -121,7 +121,7 @@ def refuse_too_much(shot: Shot, assets: Assets | None = None) -> None:
         left = FACE_LIMIT - (total - geometry_faces(geometry, shot, assets))
         raise TooMuch(
             f"This shot, all its shapes together, would have {total:,} faces; the limit is {FACE_LIMIT:,}. Nothing was "
-            f"changed. For {name}: {largest(geometry, max(left, 0))}"
+            f"changed. For {name}: {geometry.fitting(max(left, 0))}"
         )
     needed = estimate(shot, assets)
     if needed.bytes > MEMORY_LIMIT:
@@ -130,7 +130,7 @@ def refuse_too_much(shot: Shot, assets: Assets | None = None) -> None:
         fits = int(share * geometry_faces(geometry, shot, assets) * 0.95)
         raise TooMuch(
             f"This shot would need {needed.bytes / 2**30:.1f} GB at once; the limit is {MEMORY_LIMIT / 2**30:.0f} GB. "
-            f"Nothing was changed. For {name}: {largest(geometry, fits)}"
+            f"Nothing was changed. For {name}: {geometry.fitting(fits)}"
         )
     if needed.frame_seconds > FRAME_SECONDS:
         plan = Plan(shot)
@@ -150,60 +150,22 @@ def refuse_too_much(shot: Shot, assets: Assets | None = None) -> None:
         )
 
 
-def largest(geometry: AnyGeometry, faces: int) -> str:
-    """In words, the largest setting of a shape that has no more faces than these."""
-    if isinstance(geometry, Imported):
-        return f"A file of {max(faces, 0):,} faces would fit."
-    if isinstance(geometry, Sphere):
-        if geometry.build == "icosahedron":
-            fits = max((n for n in range(9) if 20 * 4**n <= faces), default=0)
-            return f"{fits} subdivisions would fit."
-        return f"{_scaled(geometry.segments, geometry.face_count(), faces)} segments with {_scaled(geometry.rings, geometry.face_count(), faces)} rings would fit."
-    if isinstance(geometry, Box):
-        return f"{max(1, int((max(faces, 12) / 12) ** 0.5))} cells along each edge would fit."
-    if isinstance(geometry, Plane):
-        return f"{_scaled(geometry.columns, geometry.face_count(), faces)} columns with {_scaled(geometry.rows, geometry.face_count(), faces)} rows would fit."
-    if isinstance(geometry, Ring):
-        return f"{_scaled(geometry.segments, geometry.face_count(), faces)} segments with {_scaled(geometry.sides, geometry.face_count(), faces)} sides would fit."
-    if isinstance(geometry, Tube):
-        return f"{_scaled(geometry.segments, geometry.face_count(), faces)} segments with {_scaled(geometry.rows, geometry.face_count(), faces)} rows would fit."
-    if isinstance(geometry, (Text, Extrude)):
-        size = Moment(0, 0)(geometry.face_size) * (geometry.face_count() / max(faces, 1)) ** 0.5
-        return f"Faces of {size * 1.05:.2g} m would fit."
-    if isinstance(geometry, Sweep):
-        return (
-            f"Sections {Moment(0, 0)(geometry.spacing) * geometry.face_count() / max(faces, 1):.2g} m apart would fit."
-        )
-    rows = max(1, geometry.face_count() // (2 * geometry.segments))
-    if 2 * 96 * rows <= faces:
-        return f"{min(geometry.segments, faces // (2 * rows))} segments would fit."
-    apart = geometry.ring_height * geometry.face_count() / max(faces, 1) * 1.02
-    return f"Rings {apart:.3g} m apart would fit."
-
-
-def _scaled(setting: int, now: int, faces: int) -> int:
-    return max(2, int(setting * (faces / max(now, 1)) ** 0.5))
-
-
 def _faces(item: Shape, shot: Shot, assets: Assets | None) -> int:
     return item.fineness.faces(geometry_faces(item.geometry, shot, assets))
 
 
-def geometry_faces(geometry: AnyGeometry, shot: Shot, assets: Assets | None) -> int:
+def geometry_faces(geometry: GeometryBase, shot: Shot, assets: Assets | None) -> int:
     """How many faces a shape has before its recipe, at most or about."""
-    if isinstance(geometry, Imported):
-        return len(assets.mesh(geometry.asset).faces) if assets else 0
-    if isinstance(geometry, Extrude):
-        return geometry.face_count(assets.drawing(geometry.asset) if assets else None)
-    if isinstance(geometry, Sweep):
-        path = shot.items[geometry.path]
-        return geometry.face_count(
-            path.course(shot.moment(shot.frames.first)).length if isinstance(path, Path) else 0.0
-        )
-    return geometry.face_count()
+
+    def course(path: str) -> Course:
+        found = shot.items[path]
+        assert isinstance(found, Path)
+        return found.course(shot.moment(shot.frames.first))
+
+    return geometry.faces_from(assets, course)
 
 
-def _largest_shape(shot: Shot, assets: Assets | None) -> tuple[str, AnyGeometry]:
+def _largest_shape(shot: Shot, assets: Assets | None) -> tuple[str, GeometryBase]:
     shapes = [item for item in shot.items.values() if isinstance(item, Shape)]
     shape = max(shapes, key=lambda item: _faces(item, shot, assets))
     return shape.name, shape.geometry

@@ -27,8 +27,8 @@ class Definitions:
     def of(self, question: Question) -> JsonValue:
         """What the document says of what a question asks after; raises KeyError where it is not there."""
         if question not in self._found:
-            told = DEFINED[str(question[0])]
-            self._found[question] = told(self._shot, *cast(tuple[str, ...], question[1:]))
+            define = DEFINED[str(question[0])]
+            self._found[question] = define(self._shot, *cast(tuple[str, ...], question[1:]))
         return self._found[question]
 
     def changes(self, question: Question) -> bool:
@@ -38,17 +38,17 @@ class Definitions:
         if question[0] not in DEFINED:
             return question[0] == "second"
         if question not in self._changing:
-            told = self.of(question)
-            goes_on = question[0] in ("travelled", "looped") and told != 0
-            self._changing[question] = goes_on or has_keys(told)
+            definition = self.of(question)
+            goes_on = question[0] in ("travelled", "looped") and definition != 0
+            self._changing[question] = goes_on or has_keys(definition)
         return self._changing[question]
 
 
-def has_keys(told: JsonValue) -> bool:
+def has_keys(definition: JsonValue) -> bool:
     """Whether anything in a definition is keyed."""
-    if isinstance(told, dict):
-        return isinstance(told.get("keys"), dict) or any(has_keys(one) for one in told.values())
-    return isinstance(told, list) and any(has_keys(one) for one in told)
+    if isinstance(definition, dict):
+        return isinstance(definition.get("keys"), dict) or any(has_keys(one) for one in definition.values())
+    return isinstance(definition, list) and any(has_keys(one) for one in definition)
 
 
 def _source(shot: Shot, field: str, source: str) -> JsonValue:
@@ -56,9 +56,9 @@ def _source(shot: Shot, field: str, source: str) -> JsonValue:
 
 
 def _sentence(shot: Shot, field: str) -> JsonValue:
-    told = shot.fields[field]
-    joined: JsonValue = [[key, one.model_dump(mode="json", include=JOINING)] for key, one in in_order(told.sources)]
-    return [joined, None if told.memory is None else told.memory.model_dump(mode="json")]
+    declared = shot.fields[field]
+    joined: JsonValue = [[key, one.model_dump(mode="json", include=JOINING)] for key, one in in_order(declared.sources)]
+    return [joined, None if declared.memory is None else declared.memory.model_dump(mode="json")]
 
 
 def _level(shot: Shot, field: str) -> JsonValue:
@@ -70,8 +70,8 @@ def _band(shot: Shot, field: str) -> JsonValue:
 
 
 def _setting(shot: Shot, field: str, source: str, name: str) -> JsonValue:
-    told: JsonValue = shot.fields[field].sources[source].model_dump(mode="json")[name]
-    return told
+    setting: JsonValue = shot.fields[field].sources[source].model_dump(mode="json")[name]
+    return setting
 
 
 def _placement(shot: Shot, item: str) -> JsonValue:

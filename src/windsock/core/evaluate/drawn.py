@@ -69,7 +69,7 @@ def drawn(
         return
     for number, one in enumerate(part.by_model()):
         heated = None if heat is None else heat[part.copies.kind == number]
-        item = DrawItem(subject, name, f"{key} model {number}", stance.to_world(), one, stance, heated)
+        item = DrawItem(subject, name, f"{key} model {number}", stance.level_to_world(), one, stance, heated)
         yield from by_picture(item)
 
 

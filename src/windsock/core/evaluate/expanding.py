@@ -51,7 +51,7 @@ def _expanded(item: DrawItem, part: CopiesPart) -> DrawItem:
         mesh = replace(mesh, pictures=model.pictures.of(np.tile(model.origins(), count)))
     body = MeshPart(mesh, part.look, part.backs, part.alpha)
     heat = None if item.heat is None else np.repeat(item.heat, size)
-    return replace(item, body=body, matrix=stance.whole(), heat=heat, key=f"{item.key} expanded")
+    return replace(item, body=body, matrix=stance.own_to_world(), heat=heat, key=f"{item.key} expanded")
 
 
 def _tiled(values: Floats | None, count: int) -> Floats | None:

@@ -30,7 +30,7 @@ from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.geometry.placement import Matrix
 from windsock.core.parts.part import Part
-from windsock.core.shapes import Assets
+from windsock.core.shapes.geometry import Assets
 from windsock.core.timing.parameter import Moment
 
 SHOWN = 0.5

@@ -337,8 +337,8 @@ class GivenToSolve:
         if not self._first.definitions.changes(("placement", item)):
             return np.broadcast_to(self._first.placement(item), (len(seconds), 4, 4))
         frames = unique * self._shot.rate.fps
-        stands = np.array([self._shot.placement(item, self._shot.moment(float(frame))) for frame in frames])
-        return stands.reshape(-1, 4, 4)[back]
+        matrices = np.array([self._shot.placement(item, self._shot.moment(float(frame))) for frame in frames])
+        return matrices.reshape(-1, 4, 4)[back]
 
     def over_time(self, parameter: NumberParameter, seconds: Values) -> Values:
         if not isinstance(parameter, KeyedNumber):

@@ -81,20 +81,20 @@ class History(Measured):
             reads = Reads()
             reads.note(("defined", "timing"), scene.answer(("defined", "timing")))
             return Made(Arrays({"second": np.full(len(bodies), start)}), "", reads)
-        family = xxh3_128_hexdigest(np.ascontiguousarray(bodies.places.rest).data)
+        content = xxh3_128_hexdigest(np.ascontiguousarray(bodies.places.rest).data)
 
         def over(now: SceneAt, which: NDArray[np.int64], reads: Reads) -> Values:
             places = bodies.places if len(which) == len(bodies) else bodies.places.chosen(which)
             subject = subject_at(now, item, reads)
-            elements = resting_bodies(places, subject, now.placement(item), f"{family} {len(which)}")
+            elements = resting_bodies(places, subject, now.placement(item), f"{content} {len(which)}")
             return self._over_level(now, field, overall, elements, reads)
 
         def find(reads: Reads) -> dict[str, Values]:
-            reads.note(CONTENT, family)
+            reads.note(CONTENT, content)
             return {"second": self._first_over(scene, len(bodies), over, reads)}
 
         name = f"reached {item} {field} {overall}"
-        return self._results.solved(name, _with_content(scene, family), find, node=name)
+        return self._results.solved(name, _with_content(scene, content), find, node=name)
 
     def beats(
         self, scene: SceneAt, field: str, overall: str | None, item: str, every: int, reads: Reads
@@ -132,13 +132,13 @@ class History(Measured):
     def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Made[Arrays]:
         """`travel`: (n,) metres of travel that a source's front needs to come to each piece or copy."""
         item = elements.subject.item
-        family = xxh3_128_hexdigest(np.ascontiguousarray(elements.rest).data)
+        content = xxh3_128_hexdigest(np.ascontiguousarray(elements.rest).data)
         first = scene.first()
         start, end = span(scene.shot)
 
         def find(reads: Reads) -> dict[str, Values]:
             settings = self._solving(scene, field, source, reads)
-            reads.note(CONTENT, family)
+            reads.note(CONTENT, content)
 
             def over(now: SceneAt, which: NDArray[np.int64], reads: Reads) -> Values:
                 return self._over_level(now, settings.seeds, None, there(now, reads), reads)[which]
@@ -155,7 +155,7 @@ class History(Measured):
             return {"travel": travel_between(resting_there.posed, entered, pace)}
 
         name, node = f"{front_name(field, source, item)} between", _front_node(scene, field, source, item)
-        return self._results.solved(name, _with_content(scene, family), find, node=node)
+        return self._results.solved(name, _with_content(scene, content), find, node=node)
 
     def remembered(self, scene: SceneAt, field: str, item: str) -> tuple[Values, Reads]:
         """(m,) what a field remembers at a moment at each point of a shape at rest, and what that was made from."""
@@ -327,9 +327,9 @@ def _front_node(scene: SceneAt, field: str, source: str, item: str) -> str:
     return front_node(cast(SolvedSource, scene.shot.fields[field].sources[source]).seeds, item)
 
 
-def _with_content(scene: SceneAt, family: str) -> Answer:
+def _with_content(scene: SceneAt, content: str) -> Answer:
     def answer(question: Question) -> object:
-        return family if question == CONTENT else scene.answer(question)
+        return content if question == CONTENT else scene.answer(question)
 
     return answer
 

@@ -191,7 +191,7 @@ def band_of(
         return band
     seen = elements.base.watched(reads.note)
     subject = seen.subject
-    if seen.whole:
+    if seen.are_rest_points:
         return band * point_gradients(seen.posed, subject.mesh.faces, subject.mesh.number, values)
     reads.note((*behind, "placement", subject.item), scene.answer(("placement", subject.item)))
     resting = rest_elements(subject, scene.placement(subject.item))

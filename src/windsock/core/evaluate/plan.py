@@ -11,7 +11,6 @@ from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.definitions import Definitions
 from windsock.core.fields.source import SolvedSource
-from windsock.core.shapes import made_from, plays
 from windsock.core.steps.march import TICKS, MarchedStep
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
@@ -100,17 +99,17 @@ class Plan:
         node = field_node(field_id, item_id)
         if node in needs:
             return
-        told = self.shot.fields[field_id]
+        declared = self.shot.fields[field_id]
         needs[node] = {shape_node(item_id)}
-        for other in told.fields():
+        for other in declared.fields():
             self._field(other, item_id, needs)
             needs[node].add(field_node(other, item_id))
-        for shape in self._members(told.groups(), item_id):
+        for shape in self._members(declared.groups(), item_id):
             needs[node].add(self._last_node(shape))
-        if told.memory is not None:
+        if declared.memory is not None:
             needs[memory_node(field_id, item_id)] = {shape_node(item_id)}
             needs[node].add(memory_node(field_id, item_id))
-        for source in told.sources.values():
+        for source in declared.sources.values():
             for other in source.crossings():
                 crossed = crossed_node(other, item_id)
                 needs[crossed] = {field_node(other, item_id)}
@@ -132,9 +131,9 @@ class Plan:
         name = f"item {item_id}"
         if name not in self._moving:
             item = self.shot.items[item_id]
-            told = [getattr(item, "scale", None), getattr(item, "pivot", None), getattr(item, "points", None)]
+            settings = [getattr(item, "scale", None), getattr(item, "pivot", None), getattr(item, "points", None)]
             self._moving[name] = (
-                self._carries_about(item_id) or any(_keyed(one) for one in told) or self.reshapes(item_id)
+                self._carries_about(item_id) or any(_keyed(one) for one in settings) or self.reshapes(item_id)
             )
         return self._moving[name]
 
@@ -154,9 +153,9 @@ class Plan:
         item = self.shot.items[item_id]
         if not isinstance(item, Shape):
             return False
-        paths = [self.shot.items[path] for path in made_from(item.geometry)]
+        paths = [self.shot.items[path] for path in item.geometry.paths()]
         return (
-            plays(item.geometry)
+            item.geometry.plays()
             or _keyed(item.geometry)
             or any(_keyed(getattr(path, "points", None)) for path in paths)
         )

@@ -30,8 +30,8 @@ from windsock.core.kernels.surface_distance import Surface
 from windsock.core.parts.copies import Model
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
-from windsock.core.shapes import Assets, build
 from windsock.core.shapes.fineness import finely
+from windsock.core.shapes.geometry import Assets
 from windsock.core.steps.march import MarchedStep, State, Tick
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import Moment
@@ -61,7 +61,7 @@ class Recipes(History):
                 return scene.course(path)
 
             moment = _NotedMoment.of(scene.at, lambda: reads.note(("second",), scene.at.seconds))
-            mesh = build(scene.at.settled(shape.geometry), moment, self._assets, course)
+            mesh = scene.at.settled(shape.geometry).make(moment, self._assets, course)
             return finely(mesh, scene.at.settled(shape.fineness))
 
         if item not in scene.subjects:

@@ -156,8 +156,8 @@ class SceneAt:
 
     def field_edge(self, field: str) -> tuple[float, float, str]:
         """A field's level and band, and what the band is counted in."""
-        told = self.shot.fields[field]
-        return self.at(told.level), self.at(told.band), told.band_in
+        declared = self.shot.fields[field]
+        return self.at(declared.level), self.at(declared.band), declared.band_in
 
     def travelled(self, speed: NumberParameter) -> float:
         """The integral of a speed from the shot's first frame to this moment."""
@@ -195,12 +195,12 @@ def _source(scene: SceneAt, field: str, source: str) -> object:
 
 
 def _sentence(scene: SceneAt, field: str) -> object:
-    told = scene.shot.fields[field]
+    declared = scene.shot.fields[field]
     joined: list[object] = []
-    for key, one in in_order(told.sources):
+    for key, one in in_order(declared.sources):
         plain = cast(dict[str, object], scene.plan.resolved(one, scene.at))
         joined.append([key, {name: plain[name] for name in sorted(JOINING)}])
-    return [joined, None if told.memory is None else scene.plan.resolved(told.memory, scene.at)]
+    return [joined, None if declared.memory is None else scene.plan.resolved(declared.memory, scene.at)]
 
 
 def _setting(scene: SceneAt, field: str, source: str, name: str) -> NumberParameter:

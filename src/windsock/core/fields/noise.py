@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field
@@ -45,6 +45,12 @@ class Noise(PlacedSource):
 
     def items(self) -> tuple[str, ...]:
         return (self.controller,) if self.space == "controller" and self.controller else ()
+
+    def pattern_moves_with(self) -> tuple[str, ...] | None:
+        return None if self.space == "rest" else self.items()
+
+    def stuck(self) -> Self:
+        return self.model_copy(update={"space": "rest"})
 
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Annotated, Literal, Protocol, overload
+from typing import Annotated, Literal, Protocol, Self, overload
 
 import numpy as np
 from numpy.typing import NDArray
@@ -43,9 +43,9 @@ class Elements:
 
     posed: (n, 3) in world metres. rest: (n, 3) in the subject's own space, as its shape made them. carry: takes values
     (m, ...) at the m points of the subject's rest mesh to these elements, (n, ...). facing: gives (n, 3) normals of
-    length 1 in the world, as posed. whole: they are just those points. resting: they are posed where the subject rests,
+    length 1 in the world, as posed. are_rest_points: they are just those points. resting: they are posed where the subject rests,
     moved by no step. number: (n,) the numbers of pieces or copies, None for points, which have those of the subject.
-    family: a name for just these elements at rest, or nothing. rest_reads, posed_reads: questions, with their answers, that
+    rest_name: a name for just these elements at rest, or nothing. rest_reads, posed_reads: questions, with their answers, that
     say which elements they are and where they stand; none for those that an evaluation makes of others.
     """
 
@@ -54,10 +54,10 @@ class Elements:
     subject: Subject
     carry: Callable[[Values], Values]
     facing: Callable[[], Values]
-    whole: bool = False
+    are_rest_points: bool = False
     resting: bool = False
     number: NDArray[np.int64] | None = None
-    family: str = ""
+    rest_name: str = ""
     rest_reads: Mapping[Question, object] = field(default_factory=dict[Question, object])
     posed_reads: Mapping[Question, object] = field(default_factory=dict[Question, object])
 
@@ -71,7 +71,14 @@ class Elements:
             return turned_normals(self.carry(self.subject.mesh.normals.astype(np.float64)), matrix)
 
         return Elements(
-            moved(self.rest, matrix), self.rest, self.subject, self.carry, facing, self.whole, True, self.number
+            moved(self.rest, matrix),
+            self.rest,
+            self.subject,
+            self.carry,
+            facing,
+            self.are_rest_points,
+            True,
+            self.number,
         )
 
     @property
@@ -120,7 +127,7 @@ def rest_elements(subject: Subject, matrix: Matrix) -> Elements:
     return Elements(moved(mesh.points, matrix), rest, subject, _unchanged, facing, True, True, None, "", which, where)
 
 
-def resting_bodies(places: Mesh, subject: Subject, matrix: Matrix, family: str) -> Elements:
+def resting_bodies(places: Mesh, subject: Subject, matrix: Matrix, rest_name: str) -> Elements:
     """The middles of pieces or copies, standing where they were made, under a (4, 4) matrix."""
 
     def facing() -> Values:
@@ -128,10 +135,10 @@ def resting_bodies(places: Mesh, subject: Subject, matrix: Matrix, family: str) 
 
     rest = places.rest.astype(np.float64)
     posed = moved(places.rest, matrix)
-    which: dict[Question, object] = {("elements", "rest"): [subject.key, family]}
-    where = which | {("elements", "posed"): [subject.key, family, matrix.tolist()]}
+    which: dict[Question, object] = {("elements", "rest"): [subject.key, rest_name]}
+    where = which | {("elements", "posed"): [subject.key, rest_name, matrix.tolist()]}
     number = places.number
-    return Elements(posed, rest, subject, places.from_rest, facing, False, True, number, family, which, where)
+    return Elements(posed, rest, subject, places.from_rest, facing, False, True, number, rest_name, which, where)
 
 
 def _unchanged(values: Values) -> Values:
@@ -231,6 +238,15 @@ class SourceBase(Declared):
     def items(self) -> tuple[str, ...]:
         """The ids of the items that this source measures from."""
         return ()
+
+    def pattern_moves_with(self) -> tuple[str, ...] | None:
+        """The items that a pattern of its own in space moves with, none where it stands still in the world; None where it
+        has no such pattern, or one that sticks to the subject."""
+        return None
+
+    def stuck(self) -> Self:
+        """The source with its pattern stuck to the subject."""
+        return self
 
     def fields(self) -> tuple[str, ...]:
         """The ids of the fields that this source measures from."""

@@ -4,31 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from math import ceil, log2
+from typing import get_args
 
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Recipe
 from windsock.core.document.patches import Operation
-from windsock.core.findings.finding import Finding, Mend, number
+from windsock.core.findings.finding import Finding, Mend, changed, number
 from windsock.core.findings.survey import Listener, Survey
-from windsock.core.geometry.mesh import FACE_LIMIT
-from windsock.core.shapes import AnyGeometry, Box, Extrude, Imported, Plane, Ring, Sphere, Sweep, Text, Tube
-from windsock.core.steps.cut_away import CutAway
-from windsock.core.steps.fracture import Fracture
-from windsock.core.steps.refine import Refine
-from windsock.core.steps.scatter import Scatter
-from windsock.core.steps.shed import Shed
+from windsock.core.shapes.geometry import GeometryBase
+from windsock.core.steps import AnyStep
 
 
 def find(survey: Survey) -> Iterator[Finding]:
     """Bands that a step lays on points, on shapes whose faces are longer than the band is wide."""
     done: set[tuple[str, str]] = set()
     for one in survey.listeners:
-        exact = isinstance(one.step, CutAway) and one.step.edge == "exact"
         if (
             one.field is None
-            or exact
-            or isinstance(one.step, (Refine, Scatter, Fracture))
-            or one.step.at_middles
+            or not one.step.follows_faces
             or one.step.part in copied_parts(one.shape.recipe)
             or one.step.zone == "value"
             or (one.field, one.item) in done
@@ -41,9 +34,7 @@ def find(survey: Survey) -> Iterator[Finding]:
             continue
         field, factor = survey.shot.fields[one.field], ceil(edge / width) if width > 0 else 0
         pointer = f"/items/{one.item}/geometry"
-        mend, setting = finer(one.shape.geometry, factor, pointer) if factor else (None, "")
-        if factor and mend is None:
-            mend, setting = refining(one, factor)
+        mend, setting = (finer(one.shape.geometry, factor, pointer) or halving(one, factor)) if factor else NO_MEND
         if width <= 0:
             what = f"The band of {field.letter} {field.name} has no width on {one.shape.name}, so its edge follows the faces"
         else:
@@ -57,78 +48,37 @@ def find(survey: Survey) -> Iterator[Finding]:
         yield Finding("coarse_faces", f"{what}.{would}", pointer, one.item, mend)
 
 
-def copied_parts(recipe: Recipe) -> set[str]:
+def copied_parts(recipe: Recipe) -> set[str | None]:
     """The parts of a recipe that are copies: fields are measured at their middles, whatever faces there are."""
-    return {step.makes for step in recipe.steps.values() if isinstance(step, (Scatter, Shed))}
+    return {step.made() for step in recipe.steps.values() if step.makes_copies}
 
 
-def refining(one: Listener, factor: int) -> tuple[Mend | None, str]:
-    """A Refine before the step, driven by the same field, after which faces are at most 1 / factor as long."""
+def finer(geometry: GeometryBase, factor: int, pointer: str) -> tuple[Mend, str] | None:
+    """An edit after which a built shape's edges are at most 1 / factor as long, and its settings in words; None where no
+    setting does that."""
+    found = geometry.finer(factor)
+    if found is None:
+        return None
+    made, says = found
+    return Mend(f"Take {says}", changed(pointer, geometry, made)), says[0].upper() + says[1:]
+
+
+def halving(one: Listener, factor: int) -> tuple[Mend | None, str]:
+    """A step before the listener, driven by the same field, after which faces are at most 1 / factor as long."""
     times = ceil(log2(factor))
-    if times > MOST_TIMES:
-        return None, ""
     steps = in_order(one.shape.recipe.steps)
     before = steps[one.place - 2][1].rank if one.place > 1 else one.step.rank - 2
-    step = Refine(rank=(before + one.step.rank) / 2, field=one.field, zone=one.step.zone, times=times)
-    key = next(name for name in (f"refine-{number}" for number in range(1, 100)) if name not in one.shape.recipe.steps)
+    made = (kind.halving((before + one.step.rank) / 2, one.field, one.step.zone, times) for kind in get_args(AnyStep))
+    step = next((step for step in made if step is not None), None)
+    if times > MOST_TIMES or step is None:
+        return NO_MEND
+    key = next(name for name in (f"finer-{number}" for number in range(1, 100)) if name not in one.shape.recipe.steps)
     path = f"/items/{one.item}/recipe/steps/{key}"
     patch = [Operation(op="add", path=path, value=step.model_dump(mode="json"))]
-    told = f"Refine {times} times before it" if times > 1 else "Refine once before it"
-    return Mend(told, patch), told
+    name = step.named()
+    says = f"{name} {times} times before it" if times > 1 else f"{name} once before it"
+    return Mend(says, patch), says
 
 
+NO_MEND: tuple[Mend | None, str] = (None, "")
 MOST_TIMES = 4
-
-
-def finer(geometry: AnyGeometry, factor: int, pointer: str) -> tuple[Mend | None, str]:
-    """An edit after which a built shape's edges are at most 1 / factor as long, and its settings in words; None where the
-    shape is imported or would have too many faces."""
-    if isinstance(geometry, Imported):
-        return None, ""
-    if isinstance(geometry, Sphere):
-        if geometry.build == "icosahedron":
-            values: dict[str, float] = {"subdivisions": geometry.subdivisions + ceil(log2(factor))}
-        else:
-            values = {"segments": geometry.segments * factor, "rings": geometry.rings * factor}
-    elif isinstance(geometry, Box):
-        values = {"divisions": geometry.divisions * factor}
-    elif isinstance(geometry, Plane):
-        values = {"columns": geometry.columns * factor, "rows": geometry.rows * factor}
-    elif isinstance(geometry, Ring):
-        values = {"segments": geometry.segments * factor, "sides": geometry.sides * factor}
-    elif isinstance(geometry, Tube):
-        values = {name: getattr(geometry, name) * factor for name in ("segments", "rows", "rim_rows")}
-    elif isinstance(geometry, (Text, Extrude)):
-        if not isinstance(geometry.face_size, (int, float)):
-            return None, ""
-        values = {"face_size": round(geometry.face_size / factor, 5)}
-    elif isinstance(geometry, Sweep):
-        if not isinstance(geometry.spacing, (int, float)):
-            return None, ""
-        values = {"sides": geometry.sides * factor, "spacing": round(geometry.spacing / factor, 5)}
-    else:
-        values = {"segments": geometry.segments * factor, "ring_height": round(geometry.ring_height / factor, 5)}
-    try:
-        made = type(geometry).model_validate(geometry.model_dump() | values)
-    except ValueError:
-        return None, ""
-    if made.face_count() > FACE_LIMIT // 4:
-        return None, ""
-    told = " and ".join(SETTINGS[name].format(value) for name, value in values.items())
-    patch = [Operation(op="replace", path=f"{pointer}/{name}", value=value) for name, value in values.items()]
-    return Mend(f"Take {told}", patch), told[0].upper() + told[1:]
-
-
-SETTINGS = {
-    "subdivisions": "{:g} splits",
-    "segments": "{:g} segments",
-    "rings": "{:g} rings",
-    "divisions": "{:g} cells along each edge",
-    "columns": "{:g} columns",
-    "rows": "{:g} rows",
-    "sides": "{:g} sides",
-    "rim_rows": "{:g} rows across the wall",
-    "face_size": "faces of {:g} m",
-    "spacing": "sections {:g} m apart",
-    "ring_height": "rings {:g} m apart",
-}

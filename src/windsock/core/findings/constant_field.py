@@ -18,11 +18,15 @@ def find(survey: Survey) -> Iterator[Finding]:
         least, most = min(strip.least.min() for strip in strips), max(strip.most.max() for strip in strips)
         if most - least > SAME:
             continue
-        told = survey.shot.fields[field]
-        why = "Add a clause that measures something." if not told.sources else "Look at what its clauses measure from."
+        declared = survey.shot.fields[field]
+        why = (
+            "Add a clause that measures something."
+            if not declared.sources
+            else "Look at what its clauses measure from."
+        )
         yield Finding(
             "constant_field",
-            f"{told.letter} {told.name} is {number(most)} everywhere, at every frame: it tells no place from another. {why}",
+            f"{declared.letter} {declared.name} is {number(most)} everywhere, at every frame: it tells no place from another. {why}",
             f"/fields/{field}",
             survey.subjects(field)[0],
         )

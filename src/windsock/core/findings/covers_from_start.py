@@ -21,10 +21,10 @@ def find(survey: Survey) -> Iterator[Finding]:
         least, most = value_range(strips)
         if most - least <= SAME:
             continue
-        told = survey.shot.fields[field]
+        declared = survey.shot.fields[field]
         yield Finding(
             "covers_from_start",
-            f"{told.letter} {told.name} is inside everywhere from the first frame on: the least it is, at any frame, is "
+            f"{declared.letter} {declared.name} is inside everywhere from the first frame on: the least it is, at any frame, is "
             f"{number(least)}. Nothing changes over the shot. Raise the level, or let it begin farther away.",
             f"/fields/{field}",
             heard[0].item,

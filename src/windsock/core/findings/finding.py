@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
+from windsock.core.declarations import Declared
 from windsock.core.document.patches import Operation
 from windsock.core.findings.survey import Survey
 
@@ -34,6 +35,14 @@ Finder = Callable[[Survey], Iterable[Finding]]
 def put(path: str, value: object, says: str) -> Mend:
     """A mend that sets one value."""
     return Mend(says, [Operation(op="replace", path=path, value=value)])  # pyright: ignore[reportArgumentType]
+
+
+def changed(pointer: str, before: Declared, after: Declared) -> list[Operation]:
+    """An edit that makes one thing of a document, at a JSON Pointer, another one of its kind."""
+    was, now = before.model_dump(mode="json"), after.model_dump(mode="json")
+    return [
+        Operation(op="replace", path=f"{pointer}/{name}", value=now[name]) for name in now if now[name] != was[name]
+    ]
 
 
 def listed(names: list[str]) -> str:

@@ -18,13 +18,13 @@ ROUNDING = 1e-9
 
 def find(survey: Survey) -> Iterator[Finding]:
     """Steps that are on but do nothing, but for those whose field a finding of its own tells of."""
-    told = {one.place for kind in (constant_field, never_reaches, covers_from_start) for one in kind.find(survey)}
+    explained = {one.place for kind in (constant_field, never_reaches, covers_from_start) for one in kind.find(survey)}
     for one in survey.listeners:
         amount = one.step.amount.numbers() if isinstance(one.step.amount, KeyedNumber) else [one.step.amount]
         if max(amount) <= 0:
             mend = put(f"{one.pointer}/amount", 1.0, "Let it count in full") if one.step.amount == 0 else None
             yield Finding("idle_step", f"{one.says} counts for nothing: its amount is 0.", one.pointer, one.item, mend)
-        elif f"/fields/{one.field}" not in told and (why := _why_idle(survey, one)):
+        elif f"/fields/{one.field}" not in explained and (why := _why_idle(survey, one)):
             yield Finding("idle_step", f"{one.says} changes nothing over the whole shot: {why}", one.pointer, one.item)
 
 

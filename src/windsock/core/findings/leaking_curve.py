@@ -29,14 +29,14 @@ def find(survey: Survey) -> Iterator[Finding]:
                 put(f"{one.pointer}/curve", _grounded(curve), "Let the curve begin at 0"),
             )
     for field in dict.fromkeys(one.field for one in zoned if one.field is not None):
-        told = survey.shot.fields[field]
-        for place, (source_id, source) in enumerate(in_order(told.sources), 1):
+        declared = survey.shot.fields[field]
+        for place, (source_id, source) in enumerate(in_order(declared.sources), 1):
             if source.curve is None or source.inverted or floor(source.curve) <= 0:
                 continue
             pointer = f"/fields/{field}/sources/{source_id}"
             yield Finding(
                 "leaking_curve",
-                f"Clause {place} of {told.letter} {told.name} goes through a curve that is {number(floor(source.curve))} "
+                f"Clause {place} of {declared.letter} {declared.name} goes through a curve that is {number(floor(source.curve))} "
                 "where it measures 0: beyond its reach it still adds that much.",
                 pointer,
                 survey.subjects(field)[0],
@@ -51,7 +51,7 @@ def floor(curve: Curve) -> float:
 
 def _grounded(curve: Curve) -> object:
     """The same curve with its lowest point at 0."""
-    told = curve.model_dump(mode="json")
-    lowest = min(told["points"].values(), key=lambda point: point["x"])
+    grounded = curve.model_dump(mode="json")
+    lowest = min(grounded["points"].values(), key=lambda point: point["x"])
     lowest["y"] = 0.0
-    return told
+    return grounded

@@ -20,11 +20,11 @@ def find(survey: Survey) -> Iterator[Finding]:
         least, most = value_range(strips)
         if most - least <= SAME:
             continue
-        told, first = survey.shot.fields[field], heard[0]
-        where = "its level" if isinstance(told.level, KeyedNumber) else f"its level, {number(told.level)}"
+        declared, first = survey.shot.fields[field], heard[0]
+        where = "its level" if isinstance(declared.level, KeyedNumber) else f"its level, {number(declared.level)}"
         yield Finding(
             "never_reaches",
-            f"{told.letter} {told.name} never comes to {where}: the most it is, at any frame, is {number(most)}. "
+            f"{declared.letter} {declared.name} never comes to {where}: the most it is, at any frame, is {number(most)}. "
             f"So {first.says} sees nothing of it. Lower the level, or let it reach farther.",
             f"/fields/{field}",
             first.item,

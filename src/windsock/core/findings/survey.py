@@ -20,7 +20,6 @@ from windsock.core.evaluate.scene import SceneAt
 from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.placement import moved
 from windsock.core.steps import AnyStep
-from windsock.core.steps.refine import Refine
 
 MOST_FRAMES = 240
 """A longer shot is looked at in steps of several frames."""
@@ -47,7 +46,7 @@ class Listener:
     @property
     def says(self) -> str:
         """The step as it is spoken of: `Cut away (step 2 of Board)`."""
-        return f"{self.step.kind.replace('_', ' ').capitalize()} (step {self.place} of {self.shape.name})"
+        return f"{self.step.named()} (step {self.place} of {self.shape.name})"
 
 
 class Survey:
@@ -64,7 +63,7 @@ class Survey:
     def halvings(self, one: Listener) -> int:
         """How often steps before a listener have split the faces that it gets."""
         earlier = [step for _, step in in_order(one.shape.recipe.steps)[: one.place - 1] if step.on]
-        return sum(step.times for step in earlier if isinstance(step, Refine))
+        return sum(step.halvings for step in earlier)
 
     def strip(self, field: str, item: str) -> Strip:
         """How a field lies on a shape over the whole range. Kept under its hash."""

@@ -6,8 +6,7 @@ from collections.abc import Iterator
 
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
-from windsock.core.fields.noise import Noise
-from windsock.core.findings.finding import Finding, put
+from windsock.core.findings.finding import Finding, Mend, changed
 from windsock.core.findings.survey import Survey
 from windsock.core.steps.march import MarchedStep
 
@@ -15,22 +14,21 @@ from windsock.core.steps.march import MarchedStep
 def find(survey: Survey) -> Iterator[Finding]:
     """Noises in the world, or in the space of a controller that stands still, on subjects that move."""
     for field in survey.driven():
-        told = survey.shot.fields[field]
+        declared = survey.shot.fields[field]
         movers = [item for item in survey.subjects(field) if _moves(survey, item)]
-        for source_id, source in in_order(told.sources):
-            if not movers or not isinstance(source, Noise) or source.space == "rest":
-                continue
-            if source.space == "controller" and source.controller and survey.plan.moves(source.controller):
+        for source_id, source in in_order(declared.sources):
+            carriers = source.pattern_moves_with()
+            if not movers or carriers is None or any(survey.plan.moves(one) for one in carriers):
                 continue
             name = survey.shot.items[movers[0]].name
             pointer = f"/fields/{field}/sources/{source_id}"
             yield Finding(
                 "swimming_noise",
-                f"The noise of {told.letter} {told.name} stands still while {name} moves through it: the pattern swims over "
+                f"The noise of {declared.letter} {declared.name} stands still while {name} moves through it: the pattern swims over "
                 "the surface.",
                 pointer,
                 movers[0],
-                put(f"{pointer}/space", "rest", "Fix it to the shape"),
+                Mend("Fix it to the shape", changed(pointer, source, source.stuck())),
             )
 
 

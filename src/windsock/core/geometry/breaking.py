@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.bodies import Bodies
-from windsock.core.geometry.mesh import Mesh, Mixture, face_areas
+from windsock.core.geometry.mesh import Mesh, Mixture, are_triangles, face_areas
 from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.bodies import NO_TURN
-from windsock.core.kernels.mixing import told_alike
+from windsock.core.kernels.mixing import canonical
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.kernels.solids import Shards
 from windsock.core.kernels.together import together
@@ -75,8 +75,8 @@ def of_faces(own: Numbers, faces: NDArray[np.int32], number: Numbers) -> Triangl
     _, place = np.unique(number, return_inverse=True)
     # Faces that are pieces of their own share no corner with others, though they lie at the same place.
     joined = own[:, None] * (int(place.max(initial=0)) + 1) + place[faces]
-    whole = np.broadcast_to(np.eye(3), (len(faces), 3, 3)).copy()
-    return on_surface(own, own, np.arange(len(faces)), whole, joined)
+    corners = np.broadcast_to(np.eye(3), (len(faces), 3, 3)).copy()
+    return on_surface(own, own, np.arange(len(faces)), corners, joined)
 
 
 def of_sheets(cell: Numbers, source: Numbers, shares: Reals, points: Reals, faces: NDArray[np.int32]) -> Triangles:
@@ -137,8 +137,8 @@ def _border(sheet: Triangles) -> tuple[Numbers, Numbers]:
     ends = np.stack([joined, np.roll(joined, -1, axis=1)], axis=2).reshape(-1, 2)
     name = _hashed(np.repeat(sheet.piece, 3), np.sort(ends, axis=1))
     _, first, count = np.unique(name, return_index=True, return_counts=True)
-    alone = first[count == 1]
-    return alone // 3, alone % 3
+    single = first[count == 1]
+    return single // 3, single % 3
 
 
 def _inner(sheet: Triangles, rows: Numbers, places: Reals, near: NDArray[np.integer], joined: Numbers) -> Triangles:
@@ -213,23 +213,23 @@ def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32], solid: 
     corner[inner] = triangles.near[inside].reshape(-1, 1)
     shares = triangles.shares.reshape(-1, 3).copy()
     shares[inner] = [1.0, 0, 0]
-    corner, shares = told_alike(corner, shares)
+    corner, shares = canonical(corner, shares)
     offset = np.zeros((len(inner), 3))
     offset[inner] = triangles.places[inside].reshape(-1, 3) - rest[corner[inner, 0]]
     facing = np.full((len(inner), 3), np.nan)
     facing[inner] = np.repeat(triangles.facing[inside], 3, axis=0)
     joined = triangles.joined.ravel()
     # Inside, places of one piece that face alike are one point; on the surface, those that lie between the same points.
-    told_apart = corner.copy()
-    told_apart[inner] = np.round(facing[inner] * 1e3).astype(np.int64)
+    distinct = corner.copy()
+    distinct[inner] = np.round(facing[inner] * 1e3).astype(np.int64)
     piece = np.repeat(triangles.piece, 3)
-    name = _hashed(piece * 2 + inner, joined, told_apart)
+    name = _hashed(piece * 2 + inner, joined, distinct)
     _, first, place = np.unique(name, return_index=True, return_inverse=True)
     made = place.reshape(-1, 3).astype(np.int32)
-    whole = (made[:, 0] != made[:, 1]) & (made[:, 1] != made[:, 2]) & (made[:, 0] != made[:, 2])
+    proper = are_triangles(made)
     at = Mixture(corner[first], shares[first]).carried(rest) + offset[first]
     outside = ~inner[first]
-    number, kept, of_piece = triangles.numbers(), made[whole], piece[first].astype(np.int32)
+    number, kept, of_piece = triangles.numbers(), made[proper], piece[first].astype(np.int32)
     middle, body_points = _middles(of_piece, kept, len(number), at)
     return Pattern(
         corners=np.take(corner, first, axis=0),
@@ -239,7 +239,7 @@ def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32], solid: 
         uv=np.where(inner[first][:, None], triangles.uv.reshape(-1, 2)[first], np.nan),
         piece=of_piece,
         faces=kept,
-        origin=triangles.source[whole].astype(np.int32),
+        origin=triangles.source[proper].astype(np.int32),
         joined=joined[first],
         number=number,
         middle=middle,
@@ -321,7 +321,7 @@ def _bodies(mesh: Mesh, found: Pattern, inner: NDArray[np.bool_]) -> Bodies:
     places = mesh.mixed(points, shares, number)
     # The middle lies off the points' mean by as much as it did at rest.
     shift = middle - places.rest
-    stands = (places.points + shift).astype(np.float32)
+    middles = (places.points + shift).astype(np.float32)
     outside = mesh.faces[~inner[mesh.faces].any(axis=1)]
     a, b, c = (mesh.points[outside[:, corner]].astype(np.float64) for corner in range(3))
     facing = np.cross(b - a, c - a)
@@ -330,8 +330,8 @@ def _bodies(mesh: Mesh, found: Pattern, inner: NDArray[np.bool_]) -> Bodies:
     length = np.linalg.norm(normal, axis=1, keepdims=True)
     normal = np.where(length > 1e-12, normal / np.maximum(length, 1e-300), [0.0, 1.0, 0.0])
     radius = np.zeros(count)
-    np.maximum.at(radius, piece, np.linalg.norm(mesh.points - stands[piece], axis=1))
-    places = replace(places, points=stands, rest=middle.astype(np.float32), normals=normal.astype(np.float32))
+    np.maximum.at(radius, piece, np.linalg.norm(mesh.points - middles[piece], axis=1))
+    places = replace(places, points=middles, rest=middle.astype(np.float32), normals=normal.astype(np.float32))
     turn = np.broadcast_to(NO_TURN.astype(np.float32), (count, 4)).copy()
     touching = found.touching
     sizes = np.ones((count, 3), dtype=np.float32)

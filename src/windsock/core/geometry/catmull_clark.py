@@ -57,9 +57,9 @@ def squares_of(mesh: Mesh) -> Polygons:
     against = (turned[one, 0] == turned[other, 1]) & (np.einsum("ij,ij->i", normal[one], normal[other]) > FLAT)
     one, other = one[against], other[against]
     squares = np.stack([turned[one, 0], turned[other, 2], turned[one, 1], turned[one, 2]], axis=1)
-    alone = np.ones(len(faces), dtype=bool)
-    alone[one] = alone[other] = False
-    return Polygons(squares, faces[alone], np.stack([other, one], axis=1), np.flatnonzero(alone))
+    unpaired = np.ones(len(faces), dtype=bool)
+    unpaired[one] = unpaired[other] = False
+    return Polygons(squares, faces[unpaired], np.stack([other, one], axis=1), np.flatnonzero(unpaired))
 
 
 def squared(mesh: Mesh, weight: Reals, times: int) -> tuple[Mesh, Reals]:

@@ -33,6 +33,12 @@ COLOUR_CHANNELS = {"brightness": (0.2126, 0.7152, 0.0722), "red": (1, 0, 0), "gr
 NO_FACES: Integers = np.zeros(0, dtype=np.int32)
 
 
+def are_triangles(faces: NDArray[np.integer]) -> NDArray[np.bool_]:
+    """(m,) whether the three corners of each face are three points."""
+    a, b, c = faces[:, 0], faces[:, 1], faces[:, 2]
+    return (a != b) & (b != c) & (c != a)
+
+
 def content_of(*arrays: NDArray[np.generic]) -> str:
     """A hash of what is in arrays."""
     digest = xxh3_128()

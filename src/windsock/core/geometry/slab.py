@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
+from windsock.core.geometry.mesh import FACE_LIMIT, Mesh, are_triangles
 from windsock.core.geometry.region import Region, area, inset, length, sampled
 from windsock.core.kernels.creases import corner_normals
 from windsock.core.kernels.triangulation import (
@@ -147,8 +147,8 @@ def _finished(
     order = np.argsort(kept)
     place = np.argsort(order)[place.ravel()]
     points, faces = points[kept[order]], place[faces].astype(np.int32)
-    whole = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
-    faces = faces[whole]
+    proper = are_triangles(faces)
+    faces = faces[proper]
     corners = points[faces]
     facing = 0.5 * np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     normals = corner_normals(facing, faces.astype(np.int64), HARD).reshape(-1, 3)
@@ -193,8 +193,8 @@ def split_corners(
 
     points: (p, 3) places. faces: (m, 3). normals: (3m, 3) of the faces' corners in order. tint: (m,) by face.
     """
-    told = np.zeros(len(faces), dtype=np.int64) if tint is None else tint
-    corner = np.column_stack([faces.ravel(), np.round(normals * 1000).astype(np.int64), np.repeat(told, 3)])
+    tints = np.zeros(len(faces), dtype=np.int64) if tint is None else tint
+    corner = np.column_stack([faces.ravel(), np.round(normals * 1000).astype(np.int64), np.repeat(tints, 3)])
     _, first, own = np.unique(corner, axis=0, return_index=True, return_inverse=True)
     number = faces.ravel()[first].astype(np.int64)
     places = points[number].astype(np.float32)

@@ -44,15 +44,15 @@ class Stance:
             return points.astype(np.float64)
         return affine(points, _square(np.asarray(np.linalg.inv(self.stretch), dtype=np.float64)))
 
-    def to_world(self) -> Matrix:
+    def level_to_world(self) -> Matrix:
         """(4, 4) from the level space to the world."""
         matrix = _square(self.turn)
         matrix[:3, 3] = self.place
         return matrix
 
-    def whole(self) -> Matrix:
+    def own_to_world(self) -> Matrix:
         """(4, 4) from the subject's own space to the world."""
-        return self.to_world() @ _square(self.stretch)
+        return self.level_to_world() @ _square(self.stretch)
 
     def level_directions(self, normals: NDArray[np.floating]) -> Reals:
         """(n, 3) normals of the subject's space in its level space, length 1."""

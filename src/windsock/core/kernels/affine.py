@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled
 
 
 def affine(points: NDArray[np.floating], matrix: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -14,8 +15,10 @@ def affine(points: NDArray[np.floating], matrix: NDArray[np.float64]) -> NDArray
     return result
 
 
-@njit(cache=True, nogil=True)
-def _affine(points, matrix, result):  # pragma: no cover - compiled
+@compiled
+def _affine(
+    points: NDArray[np.floating], matrix: NDArray[np.float64], result: NDArray[np.float64]
+):  # pragma: no cover - compiled
     for point in range(len(points)):
         x, y, z = points[point, 0], points[point, 1], points[point, 2]
         for row in range(3):
@@ -29,8 +32,10 @@ def linear(vectors: NDArray[np.floating], matrix: NDArray[np.floating], unit: bo
     return result
 
 
-@njit(cache=True, nogil=True)
-def _linear(vectors, matrix, unit, result):  # pragma: no cover - compiled
+@compiled
+def _linear(
+    vectors: NDArray[np.floating], matrix: NDArray[np.float64], unit: bool, result: NDArray[np.float64]
+):  # pragma: no cover - compiled
     for one in range(len(vectors)):
         x, y, z = vectors[one, 0], vectors[one, 1], vectors[one, 2]
         u = matrix[0, 0] * x + matrix[0, 1] * y + matrix[0, 2] * z

@@ -12,8 +12,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled, inlined
 
 UNFOLDINGS = 32
 """Faces that an obtuse corner is unfolded across before it is left as it is."""
@@ -78,8 +79,8 @@ def arrival_times(
     at now and then; the work stops when it is not 0.
     """
     times = starts.astype(np.float64).copy()
-    whole = _march(surface.first, surface.target, surface.other, surface.flat, slowness, times, cancelled)
-    return times if whole else None
+    finished = _march(surface.first, surface.target, surface.other, surface.flat, slowness, times, cancelled)
+    return times if finished else None
 
 
 def starts_about(
@@ -137,15 +138,25 @@ def _across(faces: NDArray[np.int64], count: int) -> NDArray[np.int64]:
     return np.stack([found.reshape(3, -1).T, face.reshape(3, -1).T], axis=2)
 
 
-def _updates(points, faces, across, triple):
+def _updates(
+    points: NDArray[np.float64], faces: NDArray[np.int64], across: NDArray[np.int64], triple: NDArray[np.int64]
+) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64], int]:
     room = 2 * len(triple)
     target, one, two = (np.empty(room, dtype=np.int64) for _ in range(3))
     kept = _unfolded(points, faces, across, triple, target, one, two)
     return target, one, two, kept
 
 
-@njit(cache=True, nogil=True)
-def _unfolded(points, faces, across, triple, target, one, two):  # pragma: no cover - compiled
+@compiled
+def _unfolded(
+    points: NDArray[np.float64],
+    faces: NDArray[np.int64],
+    across: NDArray[np.int64],
+    triple: NDArray[np.int64],
+    target: NDArray[np.int64],
+    one: NDArray[np.int64],
+    two: NDArray[np.int64],
+):  # pragma: no cover - compiled
     kept = 0
     count = len(faces)
     for place in range(len(triple)):
@@ -165,8 +176,19 @@ def _unfolded(points, faces, across, triple, target, one, two):  # pragma: no co
     return kept
 
 
-@njit(cache=True, nogil=True)
-def _seek(points, faces, across, face, corner, p, q, a, b, c):  # pragma: no cover - compiled
+@compiled
+def _seek(
+    points: NDArray[np.float64],
+    faces: NDArray[np.int64],
+    across: NDArray[np.int64],
+    face: int,
+    corner: int,
+    p: int,
+    q: int,
+    a: float,
+    b: float,
+    c: float,
+):  # pragma: no cover - compiled
     tx = (a * a - b * b + c * c) / (2 * c)
     ty = np.sqrt(max(a * a - tx * tx, 0.0))
     left, right = p, q
@@ -199,13 +221,19 @@ def _seek(points, faces, across, face, corner, p, q, a, b, c):  # pragma: no cov
     return -1
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _length(points, a, b):  # pragma: no cover - compiled
+@inlined
+def _length(points: NDArray[np.float64], a: int, b: int):  # pragma: no cover - compiled
     x, y, z = points[a, 0] - points[b, 0], points[a, 1] - points[b, 1], points[a, 2] - points[b, 2]
     return np.sqrt(x * x + y * y + z * z)
 
 
-def _placed(points, target, one, two, kept):
+def _placed(
+    points: NDArray[np.float64],
+    target: NDArray[np.int64],
+    one: NDArray[np.int64],
+    two: NDArray[np.int64],
+    kept: int,
+) -> NDArray[np.float32]:
     """(2k, 4) base, x, y, away of each update, first seen from `one`, then from `two`.
 
     The sides of a virtual triangle are taken straight through space; unfolded faces are small against the bend.
@@ -219,8 +247,16 @@ def _placed(points, target, one, two, kept):
     return np.concatenate(seen).astype(np.float32)
 
 
-@njit(cache=True, nogil=True)
-def _march(first, target, other, flat, slowness, times, cancelled):  # pragma: no cover - compiled
+@compiled
+def _march(
+    first: NDArray[np.int64],
+    target: NDArray[np.int32],
+    other: NDArray[np.int32],
+    flat: NDArray[np.float32],
+    slowness: NDArray[np.float64],
+    times: NDArray[np.float64],
+    cancelled: NDArray[np.uint8],
+):  # pragma: no cover - compiled
     count = len(times)
     settled = np.zeros(count, dtype=np.bool_)
     origin = np.full(count, -1, dtype=np.int32)
@@ -240,7 +276,7 @@ def _march(first, target, other, flat, slowness, times, cancelled):  # pragma: n
         turn += 1
         if turn % POLLED_EVERY == 0 and cancelled[0]:
             return False
-        p = heap[0]
+        p = int(heap[0])
         size -= 1
         if size > 0:
             heap[0] = heap[size]
@@ -249,15 +285,15 @@ def _march(first, target, other, flat, slowness, times, cancelled):  # pragma: n
         settled[p] = True
         from_p = times[p]
         for update in range(first[p], first[p + 1]):
-            t = target[update]
+            t = int(target[update])
             slow = slowness[t]
             if settled[t] or slow == np.inf:
                 continue
             best = from_p + flat[update, 3] * slow
             even = origin[p] if slow == slowness[p] else -1
-            q = other[update]
+            q = int(other[update])
             if settled[q] and slow > 0:
-                round_ = even >= 0 and origin[q] == even and slow == slowness[q]
+                round_ = bool(even >= 0 and origin[q] == even and slow == slowness[q])
                 begun = starts[even] if round_ else 0.0
                 through = _through(from_p, times[q], slow, round_, begun, flat[update])
                 if through <= best:
@@ -274,8 +310,10 @@ def _march(first, target, other, flat, slowness, times, cancelled):  # pragma: n
     return True
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _through(at_p, at_q, slow, round_, begun, flat):  # pragma: no cover - compiled
+@inlined
+def _through(
+    at_p: float, at_q: float, slow: float, round_: bool, begun: float, flat: NDArray[np.float32]
+):  # pragma: no cover - compiled
     """The time at which a front that passes between p and q reaches the target; infinite where it does not."""
     base, x, y = flat[0], flat[1], flat[2]
     if round_:
@@ -300,8 +338,10 @@ def _through(at_p, at_q, slow, round_, begun, flat):  # pragma: no cover - compi
     return at_p + slow * (across * x + up * y)
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _rise(heap, place, times, at):  # pragma: no cover - compiled
+@inlined
+def _rise(
+    heap: NDArray[np.int32], place: NDArray[np.int32], times: NDArray[np.float64], at: int
+):  # pragma: no cover - compiled
     point = heap[at]
     key = times[point]
     while at > 0:
@@ -315,8 +355,10 @@ def _rise(heap, place, times, at):  # pragma: no cover - compiled
     place[point] = at
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _sink(heap, place, times, size):  # pragma: no cover - compiled
+@inlined
+def _sink(
+    heap: NDArray[np.int32], place: NDArray[np.int32], times: NDArray[np.float64], size: int
+):  # pragma: no cover - compiled
     point = heap[0]
     key = times[point]
     at = 0

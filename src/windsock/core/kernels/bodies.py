@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled, loop, parallel
 
 Reals = NDArray[np.float64]
 Floats = NDArray[np.float32]
+
+Quaternion = tuple[float, float, float, float]
 
 NO_TURN = np.array([0.0, 0.0, 0.0, 1.0])
 
@@ -36,8 +39,8 @@ def displaced(
     return places, turns, sizes
 
 
-@njit(cache=True, nogil=True)
-def _times(a, b):  # pragma: no cover - compiled
+@compiled
+def _times(a: Quaternion, b: Quaternion):  # pragma: no cover - compiled
     """Hamilton's product of two quaternions."""
     return (
         a[3] * b[0] + a[0] * b[3] + a[1] * b[2] - a[2] * b[1],
@@ -47,8 +50,8 @@ def _times(a, b):  # pragma: no cover - compiled
     )
 
 
-@njit(cache=True, nogil=True)
-def _turned(q, x, y, z):  # pragma: no cover - compiled
+@compiled
+def _turned(q: Quaternion, x: float, y: float, z: float):  # pragma: no cover - compiled
     """A vector turned by a quaternion of length 1."""
     tx, ty, tz = 2 * (q[1] * z - q[2] * y), 2 * (q[2] * x - q[0] * z), 2 * (q[0] * y - q[1] * x)
     return (
@@ -58,8 +61,8 @@ def _turned(q, x, y, z):  # pragma: no cover - compiled
     )
 
 
-@njit(cache=True, nogil=True)
-def _about(x, y, z):  # pragma: no cover - compiled
+@compiled
+def _about(x: float, y: float, z: float):  # pragma: no cover - compiled
     """The quaternion of turns about X, then Y, then Z."""
     ax, bx = np.sin(x / 2), np.cos(x / 2)
     ay, by = np.sin(y / 2), np.cos(y / 2)
@@ -67,11 +70,23 @@ def _about(x, y, z):  # pragma: no cover - compiled
     return _times((0.0, 0.0, az, bz), _times((0.0, ay, 0.0, by), (ax, 0.0, 0.0, bx)))
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@parallel
 def _displace(
-    place, turn, size, axes, move, angles, factor, weight, centre, around, places, turns, sizes
+    place: NDArray[np.float64],
+    turn: NDArray[np.float32],
+    size: NDArray[np.float32],
+    axes: NDArray[np.float64],
+    move: NDArray[np.float64],
+    angles: NDArray[np.float64],
+    factor: NDArray[np.float64],
+    weight: NDArray[np.float64],
+    centre: NDArray[np.float64],
+    around: bool,
+    places: NDArray[np.float64],
+    turns: NDArray[np.float32],
+    sizes: NDArray[np.float32],
 ):  # pragma: no cover
-    for k in prange(len(place)):
+    for k in loop(len(place)):
         w, degree = weight[k], weight[k] * np.pi / 180
         sx, sy, sz = (
             max(1 + (factor[k, 0] - 1) * w, 0.0),
@@ -103,9 +118,11 @@ def linear_parts(turn: Floats, size: Reals | Floats) -> Reals:
     return made
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _linear(turn, size, made):  # pragma: no cover - compiled
-    for k in prange(len(turn)):
+@parallel
+def _linear(
+    turn: NDArray[np.float32], size: NDArray[np.floating], made: NDArray[np.float64]
+):  # pragma: no cover - compiled
+    for k in loop(len(turn)):
         q = (float(turn[k, 0]), float(turn[k, 1]), float(turn[k, 2]), float(turn[k, 3]))
         for column in range(3):
             x, y, z = _turned(q, 1.0 if column == 0 else 0.0, 1.0 if column == 1 else 0.0, 1.0 if column == 2 else 0.0)
@@ -127,9 +144,9 @@ def facing_turns(normals: Reals, along: Reals | None = None) -> Reals:
     return made
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _shortest(normals, made):  # pragma: no cover - compiled
-    for k in prange(len(normals)):
+@parallel
+def _shortest(normals: NDArray[np.float64], made: NDArray[np.float64]):  # pragma: no cover - compiled
+    for k in loop(len(normals)):
         x, y, z = normals[k, 0], normals[k, 1], normals[k, 2]
         if y < -0.999999:
             made[k, 0], made[k, 1], made[k, 2], made[k, 3] = 1.0, 0.0, 0.0, 0.0
@@ -139,10 +156,12 @@ def _shortest(normals, made):  # pragma: no cover - compiled
         made[k, 0], made[k, 1], made[k, 2], made[k, 3] = z / length, 0.0, -x / length, (1 + y) / length
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _framed(normals, along, made):  # pragma: no cover - compiled
+@parallel
+def _framed(
+    normals: NDArray[np.float64], along: NDArray[np.float64], made: NDArray[np.float64]
+):  # pragma: no cover - compiled
     """Shepperd, "Quaternion from rotation matrix", 1978: by the largest of the four squares."""
-    for k in prange(len(normals)):
+    for k in loop(len(normals)):
         bx, by, bz = normals[k, 0], normals[k, 1], normals[k, 2]
         length = max(np.sqrt(bx * bx + by * by + bz * bz), 1e-300)
         bx, by, bz = bx / length, by / length, bz / length
@@ -182,9 +201,15 @@ def leaning_turns(upright: Reals, lean: Reals, way: Reals, angle: Reals) -> Floa
     return made
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _lean(upright, lean, way, angle, made):  # pragma: no cover - compiled
-    for k in prange(len(lean)):
+@parallel
+def _lean(
+    upright: NDArray[np.float64],
+    lean: NDArray[np.float64],
+    way: NDArray[np.float64],
+    angle: NDArray[np.float64],
+    made: NDArray[np.float32],
+):  # pragma: no cover - compiled
+    for k in loop(len(lean)):
         over = np.sin(lean[k] / 2)
         leaning = (over * np.cos(way[k]), 0.0, over * np.sin(way[k]), np.cos(lean[k] / 2))
         spun = (0.0, np.sin(angle[k] / 2), 0.0, np.cos(angle[k] / 2))
@@ -201,8 +226,10 @@ def product(first: Reals, second: Reals) -> Reals:
     return made
 
 
-@njit(cache=True, nogil=True)
-def _multiply(first, second, made):  # pragma: no cover - compiled
+@compiled
+def _multiply(
+    first: NDArray[np.float64], second: NDArray[np.float64], made: NDArray[np.float64]
+):  # pragma: no cover - compiled
     for k in range(len(made)):
         a = (first[k, 0], first[k, 1], first[k, 2], first[k, 3])
         b = (second[k, 0], second[k, 1], second[k, 2], second[k, 3])
@@ -229,9 +256,19 @@ def carried_points(
     return made, facing
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _carry(points, normals, piece, before, after, linear, moves, made, facing):  # pragma: no cover - compiled
-    for n in prange(len(points)):
+@parallel
+def _carry(
+    points: NDArray[np.float32],
+    normals: NDArray[np.float32],
+    piece: NDArray[np.int32],
+    before: NDArray[np.float64],
+    after: NDArray[np.float64],
+    linear: NDArray[np.float64],
+    moves: NDArray[np.bool_],
+    made: NDArray[np.float32],
+    facing: NDArray[np.float32],
+):  # pragma: no cover - compiled
+    for n in loop(len(points)):
         k = piece[n]
         if not moves[k]:
             made[n], facing[n] = points[n], normals[n]

@@ -7,8 +7,9 @@ from a hash. Here they move: each on a circle of its own, which leaves them a Po
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import Whole, compiled, inlined, loop, parallel
 
 CELL = 3.0 ** (1.0 / 3.0)
 """Side of a cell for a mean of three points in each, where there is one point in a cube of side 1."""
@@ -29,21 +30,23 @@ MOST_CELLS = 400_000
 U = np.uint32
 
 
-def nearest_strewn(points: NDArray[np.float64], turned: float, seed: int, whole: bool = False) -> NDArray[np.float64]:
+def nearest_strewn(
+    points: NDArray[np.float64], turned: float, seed: int, whole_turns: bool = False
+) -> NDArray[np.float64]:
     """(n,) distance from (n, 3) points to the nearest strewn point, of which there is one in a unit cube on average.
 
-    turned: how often the strewn points have gone round on average; whole: each by one or two times that.
+    turned: how often the strewn points have gone round on average; whole_turns: each by one or two times that.
     """
     values = np.empty(len(points), dtype=np.float64)
     places = np.ascontiguousarray(points, dtype=np.float64)
     bits = U(seed & 0xFFFFFFFF)
-    low, starts, strewn = _laid_out(places, turned, bits, whole)
-    _nearest(places, turned, bits, whole, POISSON, low, starts, strewn, values)
+    low, starts, strewn = _laid_out(places, turned, bits, whole_turns)
+    _nearest(places, turned, bits, whole_turns, POISSON, low, starts, strewn, values)
     return values
 
 
 def _laid_out(
-    places: NDArray[np.float64], turned: float, seed: np.uint32, whole: bool
+    places: NDArray[np.float64], turned: float, seed: np.uint32, whole_turns: bool
 ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
     """The strewn points of all cells about the places, so that each is found once and not for every place near it.
 
@@ -64,38 +67,58 @@ def _laid_out(
     ends = np.cumsum(counts.ravel()).reshape(shape)
     starts = np.stack([ends - counts, ends], axis=-1)
     strewn = np.empty((int(counts.sum()), 3))
-    _lay(lowest, turned, seed, whole, POISSON, starts, strewn)
+    _lay(lowest, turned, seed, whole_turns, POISSON, starts, strewn)
     return lowest, starts, strewn
 
 
-def strewn_in(cell: tuple[int, int, int], turned: float, seed: int, whole: bool = False) -> NDArray[np.float64]:
+def strewn_in(cell: tuple[int, int, int], turned: float, seed: int, whole_turns: bool = False) -> NDArray[np.float64]:
     """(k, 3) the points that belong to one cell of side CELL, as they stand now."""
     found = np.empty((len(POISSON), 3))
-    count = _strewn(cell[0], cell[1], cell[2], turned, U(seed & 0xFFFFFFFF), whole, POISSON, found)
+    count = _strewn(cell[0], cell[1], cell[2], turned, U(seed & 0xFFFFFFFF), whole_turns, POISSON, found)
     return found[:count]
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _count(low, seed, poisson, counts):  # pragma: no cover - compiled
-    for i in prange(counts.shape[0]):
+@parallel
+def _count(
+    low: NDArray[np.int64], seed: np.uint32, poisson: NDArray[np.float64], counts: NDArray[np.int64]
+):  # pragma: no cover - compiled
+    for i in loop(counts.shape[0]):
         for j in range(counts.shape[1]):
             for k in range(counts.shape[2]):
                 counts[i, j, k] = _how_many(_bits(low[0] + i, low[1] + j, low[2] + k, seed), poisson)
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _lay(low, turned, seed, whole, poisson, starts, strewn):  # pragma: no cover - compiled
-    for i in prange(starts.shape[0]):
+@parallel
+def _lay(
+    low: NDArray[np.int64],
+    turned: float,
+    seed: np.uint32,
+    whole_turns: bool,
+    poisson: NDArray[np.float64],
+    starts: NDArray[np.int64],
+    strewn: NDArray[np.float64],
+):  # pragma: no cover - compiled
+    for i in loop(starts.shape[0]):
         found = np.empty((len(poisson), 3))
         for j in range(starts.shape[1]):
             for k in range(starts.shape[2]):
-                count = _strewn(low[0] + i, low[1] + j, low[2] + k, turned, seed, whole, poisson, found)
+                count = _strewn(low[0] + i, low[1] + j, low[2] + k, turned, seed, whole_turns, poisson, found)
                 strewn[starts[i, j, k, 0] : starts[i, j, k, 1]] = found[:count]
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _nearest(points, turned, seed, whole, poisson, low, starts, strewn, values):  # pragma: no cover - compiled
-    for chunk in prange((len(points) + CHUNK - 1) // CHUNK):
+@parallel
+def _nearest(
+    points: NDArray[np.float64],
+    turned: float,
+    seed: np.uint32,
+    whole_turns: bool,
+    poisson: NDArray[np.float64],
+    low: NDArray[np.int64],
+    starts: NDArray[np.int64],
+    strewn: NDArray[np.float64],
+    values: NDArray[np.float64],
+):  # pragma: no cover - compiled
+    for chunk in loop((len(points) + CHUNK - 1) // CHUNK):
         found = np.empty((len(poisson), 3))
         for index in range(chunk * CHUNK, min(len(points), (chunk + 1) * CHUNK)):
             values[index] = _distance(
@@ -104,7 +127,7 @@ def _nearest(points, turned, seed, whole, poisson, low, starts, strewn, values):
                 points[index, 2],
                 turned,
                 seed,
-                whole,
+                whole_turns,
                 poisson,
                 low,
                 starts,
@@ -113,8 +136,20 @@ def _nearest(points, turned, seed, whole, poisson, low, starts, strewn, values):
             )
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _distance(x, y, z, turned, seed, whole, poisson, low, starts, strewn, found):  # pragma: no cover - compiled
+@inlined
+def _distance(
+    x: float,
+    y: float,
+    z: float,
+    turned: float,
+    seed: np.uint32,
+    whole_turns: bool,
+    poisson: NDArray[np.float64],
+    low: NDArray[np.int64],
+    starts: NDArray[np.int64],
+    strewn: NDArray[np.float64],
+    found: NDArray[np.float64],
+):  # pragma: no cover - compiled
     """Rings of cells about the point's own, until nothing nearer can lie further out."""
     own_i, own_j, own_k = np.int64(np.floor(x / CELL)), np.int64(np.floor(y / CELL)), np.int64(np.floor(z / CELL))
     best, reach = np.inf, np.inf
@@ -128,7 +163,9 @@ def _distance(x, y, z, turned, seed, whole, poisson, low, starts, strewn, found)
                     i, j, k = own_i + di, own_j + dj, own_k + dk
                     if _apart(x, i) + _apart(y, j) + _apart(z, k) > reach:
                         continue
-                    nearest = _nearest_in(x, y, z, i, j, k, turned, seed, whole, poisson, low, starts, strewn, found)
+                    nearest = _nearest_in(
+                        x, y, z, i, j, k, turned, seed, whole_turns, poisson, low, starts, strewn, found
+                    )
                     if nearest < best:
                         best = nearest
                         reach = (np.sqrt(best) + ORBIT) ** 2
@@ -138,9 +175,22 @@ def _distance(x, y, z, turned, seed, whole, poisson, low, starts, strewn, found)
         ring += 1
 
 
-@njit(cache=True, nogil=True, inline="always")
+@inlined
 def _nearest_in(
-    x, y, z, i, j, k, turned, seed, whole, poisson, low, starts, strewn, found
+    x: float,
+    y: float,
+    z: float,
+    i: Whole,
+    j: Whole,
+    k: Whole,
+    turned: float,
+    seed: np.uint32,
+    whole_turns: bool,
+    poisson: NDArray[np.float64],
+    low: NDArray[np.int64],
+    starts: NDArray[np.int64],
+    strewn: NDArray[np.float64],
+    found: NDArray[np.float64],
 ):  # pragma: no cover - compiled
     """The squared distance to the nearest strewn point of one cell, from the table where that has it."""
     best = np.inf
@@ -150,35 +200,35 @@ def _nearest_in(
             dx, dy, dz = strewn[one, 0] - x, strewn[one, 1] - y, strewn[one, 2] - z
             best = min(best, dx * dx + dy * dy + dz * dz)
         return best
-    count = _strewn(i, j, k, turned, seed, whole, poisson, found)
+    count = _strewn(i, j, k, turned, seed, whole_turns, poisson, found)
     for one in range(count):
         dx, dy, dz = found[one, 0] - x, found[one, 1] - y, found[one, 2] - z
         best = min(best, dx * dx + dy * dy + dz * dz)
     return best
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _apart(place, cell):  # pragma: no cover - compiled
+@inlined
+def _apart(place: float, cell: Whole):  # pragma: no cover - compiled
     """Squared distance along one axis from a place to a cell, 0 within."""
     out = max(cell * CELL - place, place - (cell + 1) * CELL, 0.0)
     return out * out
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _within(place, own, ring):  # pragma: no cover - compiled
+@inlined
+def _within(place: float, own: Whole, ring: int):  # pragma: no cover - compiled
     """Distance along one axis from a place to the nearer end of the cells searched."""
     below = place - (own - ring) * CELL
     return min(below, (2 * ring + 1) * CELL - below)
 
 
-@njit(cache=True, nogil=True)
-def _bits(i, j, k, seed):  # pragma: no cover - compiled
+@compiled
+def _bits(i: Whole, j: Whole, k: Whole, seed: np.uint32):  # pragma: no cover - compiled
     bits = U(U(i & 0xFFFFFFFF) * U(0x8DA6B343)) ^ U(U(j & 0xFFFFFFFF) * U(0xD8163841))
     return _mixed(U(bits ^ U(U(k & 0xFFFFFFFF) * U(0xCB1AB31F)) ^ seed))
 
 
-@njit(cache=True, nogil=True)
-def _how_many(bits, poisson):  # pragma: no cover - compiled
+@compiled
+def _how_many(bits: np.uint32, poisson: NDArray[np.float64]):  # pragma: no cover - compiled
     share = bits / 4294967296.0
     count = 0
     while count < len(poisson) - 1 and share >= poisson[count]:
@@ -186,8 +236,17 @@ def _how_many(bits, poisson):  # pragma: no cover - compiled
     return count
 
 
-@njit(cache=True, nogil=True)
-def _strewn(i, j, k, turned, seed, whole, poisson, found):  # pragma: no cover - compiled
+@compiled
+def _strewn(
+    i: Whole,
+    j: Whole,
+    k: Whole,
+    turned: float,
+    seed: np.uint32,
+    whole_turns: bool,
+    poisson: NDArray[np.float64],
+    found: NDArray[np.float64],
+):  # pragma: no cover - compiled
     bits = _bits(i, j, k, seed)
     count = _how_many(bits, poisson)
     for one in range(count):
@@ -197,7 +256,7 @@ def _strewn(i, j, k, turned, seed, whole, poisson, found):  # pragma: no cover -
         height, bits = _share(bits)
         angle, bits = _share(bits)
         pace, bits = _share(bits)
-        speed = (1.0 if pace < 0.5 else 2.0) if whole else 0.5 + pace
+        speed = (1.0 if pace < 0.5 else 2.0) if whole_turns else 0.5 + pace
         angle = 2 * np.pi * (angle + speed * turned)
         height = 2 * height - 1
         flat = np.sqrt(max(0.0, 1 - height * height))
@@ -207,15 +266,15 @@ def _strewn(i, j, k, turned, seed, whole, poisson, found):  # pragma: no cover -
     return count
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _share(bits):  # pragma: no cover - compiled
+@inlined
+def _share(bits: np.uint32):  # pragma: no cover - compiled
     """A number in 0..1 and the bits for the next."""
     bits = _mixed(U(bits + U(0x9E3779B9)))
     return bits / 4294967296.0, bits
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _mixed(bits):  # pragma: no cover - compiled
+@inlined
+def _mixed(bits: np.uint32):  # pragma: no cover - compiled
     bits = U(U(bits ^ U(bits >> U(16))) * U(0x85EBCA6B))
     bits = U(U(bits ^ U(bits >> U(13))) * U(0xC2B2AE35))
     return U(bits ^ U(bits >> U(16)))

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled
 
 
 def chance(number: NDArray[np.int64], seed: int) -> NDArray[np.float64]:
@@ -18,8 +19,8 @@ def chance(number: NDArray[np.int64], seed: int) -> NDArray[np.float64]:
     return made
 
 
-@njit(cache=True, nogil=True)
-def _chances(number, seed, made):  # pragma: no cover - compiled
+@compiled
+def _chances(number: NDArray[np.int64], seed: np.uint64, made: NDArray[np.float64]):  # pragma: no cover - compiled
     for one in range(len(number)):
         mixed = np.uint64(number[one]) * np.uint64(0x9E3779B97F4A7C15) + seed * np.uint64(0xD1342543DE82EF95)
         mixed = (mixed ^ (mixed >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)

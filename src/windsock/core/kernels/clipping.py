@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 from scipy.spatial import KDTree
+
+from windsock.core.kernels.compiled import compiled
 
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
@@ -23,9 +24,9 @@ def parted(points: Reals, faces: NDArray[np.int32], sites: Reals, gap: float) ->
     """
     tree = KDTree(sites)
     _, nearest = tree.query(points)
-    corners = nearest[faces]
-    whole = (corners == corners[:, :1]).all(axis=1) if gap <= 0 else np.zeros(len(faces), dtype=bool)
-    cut = np.flatnonzero(~whole)
+    corners = np.asarray(nearest)[faces]
+    uncut = (corners == corners[:, :1]).all(axis=1) if gap <= 0 else np.zeros(len(faces), dtype=bool)
+    cut = np.flatnonzero(~uncut)
     triangles = points[faces[cut]]
     middle = triangles.mean(axis=1)
     reach = np.linalg.norm(triangles - middle[:, None], axis=2).max(axis=1, initial=0)
@@ -35,16 +36,22 @@ def parted(points: Reals, faces: NDArray[np.int32], sites: Reals, gap: float) ->
     starts = np.concatenate([[0], np.cumsum([len(one) for one in found])]).astype(np.int64)
     listed = np.concatenate([np.array(one, dtype=np.int64) for one in found] or [np.zeros(0, dtype=np.int64)])
     cell, source, shares = _clip_all(triangles, sites, starts, listed, gap)
-    identity = np.broadcast_to(np.eye(3), (int(whole.sum()), 3, 3))
+    identity = np.broadcast_to(np.eye(3), (int(uncut.sum()), 3, 3))
     return (
-        np.concatenate([corners[whole, 0].astype(np.int64), cell]),
-        np.concatenate([np.flatnonzero(whole), cut[source]]),
+        np.concatenate([corners[uncut, 0].astype(np.int64), cell]),
+        np.concatenate([np.flatnonzero(uncut), cut[source]]),
         np.concatenate([identity, shares]),
     )
 
 
-@njit(cache=True, nogil=True)
-def _clip_all(triangles, sites, starts, listed, gap):  # pragma: no cover - compiled
+@compiled
+def _clip_all(
+    triangles: NDArray[np.float64],
+    sites: NDArray[np.float64],
+    starts: NDArray[np.int64],
+    listed: NDArray[np.int64],
+    gap: float,
+):  # pragma: no cover - compiled
     room = max(16, 4 * len(triangles))
     cells, sources, shares = np.empty(room, np.int64), np.empty(room, np.int64), np.empty((room, 3, 3))
     count = 0
@@ -81,8 +88,10 @@ def _clip_all(triangles, sites, starts, listed, gap):  # pragma: no cover - comp
     return cells[:count].copy(), sources[:count].copy(), shares[:count].copy()
 
 
-@njit(cache=True, nogil=True)
-def _clip(polygon, corners, over, made):  # pragma: no cover - compiled
+@compiled
+def _clip(
+    polygon: NDArray[np.float64], corners: int, over: NDArray[np.float64], made: NDArray[np.float64]
+):  # pragma: no cover - compiled
     """Keeps what is under 0 of a polygon in shares of a triangle; over: (3,) at the triangle's corners."""
     count = 0
     for corner in range(corners):

@@ -9,12 +9,16 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import ParamSpec, TypeVar, cast
 
-import numba  # pyright: ignore[reportMissingTypeStubs]
+import numba
+import numpy as np
+
+Whole = int | np.integer
+"""A whole number in a kernel."""
 
 Inputs = ParamSpec("Inputs")
 Output = TypeVar("Output")
 
-loop = cast("type[range]", numba.prange)
+loop = numba.prange
 """A range whose rounds may run on all cores, in a kernel that is compiled by `parallel`."""
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import loop, parallel
 
 
 def corner_normals(facing: NDArray[np.float64], place: NDArray[np.int64], angle: float) -> NDArray[np.float64]:
@@ -24,9 +25,17 @@ def corner_normals(facing: NDArray[np.float64], place: NDArray[np.int64], angle:
     return made.reshape(-1, 3, 3)
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _gather(facing, unit, order, starts, ends, least, made):  # pragma: no cover - compiled
-    for group in prange(len(starts)):
+@parallel
+def _gather(
+    facing: NDArray[np.float64],
+    unit: NDArray[np.float64],
+    order: NDArray[np.int64],
+    starts: NDArray[np.int64],
+    ends: NDArray[np.int64],
+    least: float,
+    made: NDArray[np.float64],
+):  # pragma: no cover - compiled
+    for group in loop(len(starts)):
         for one in range(starts[group], ends[group]):
             corner = order[one]
             own = corner // 3

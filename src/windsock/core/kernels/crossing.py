@@ -6,8 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled
 
 Places = NDArray[np.int64]
 Reals = NDArray[np.float64]
@@ -17,14 +18,14 @@ Reals = NDArray[np.float64]
 class Split:
     """Faces after a cut. Indices from n on are the points to add: point n + e lies on edge e.
 
-    faces: (m, 3), the first `whole` of them as they were before. first, second: (k,) the points at the ends of each split
+    faces: (m, 3), the first `untouched` of them as they were before. first, second: (k,) the points at the ends of each split
     edge; the first has the lower number. of: (m,) which of the faces before each is a part of.
     """
 
     faces: NDArray[np.int32]
     first: Places
     second: Places
-    whole: int
+    untouched: int
     of: Places
 
 
@@ -34,29 +35,29 @@ def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Place
     drop: (n,) which points go. number: (n,) orders the ends of an edge, so that edges that coincide along a seam are
     split by the same arithmetic at the same place. Winding is kept.
     """
-    whole, lone_dropped, lone_kept, whole_of, gone_of, left_of = _parted(faces, drop)
+    untouched, lone_dropped, lone_kept, untouched_of, gone_of, left_of = _parted(faces, drop)
     crossing = np.concatenate([lone_dropped[:, [0, 1, 0, 2]], lone_kept[:, [0, 1, 0, 2]]]).reshape(-1, 2)
     first, second, edge = _distinct_edges(crossing, number)
     added = (len(drop) + edge.reshape(-1, 2)).astype(np.int32)
     to_second, to_third = added[:, 0], added[:, 1]
     gone, left = slice(0, len(lone_dropped)), slice(len(lone_dropped), None)
     parts = [
-        whole,
+        untouched,
         np.stack([to_second[gone], lone_dropped[:, 1], lone_dropped[:, 2]], axis=1),
         np.stack([to_second[gone], lone_dropped[:, 2], to_third[gone]], axis=1),
         np.stack([lone_kept[:, 0], to_second[left], to_third[left]], axis=1),
     ]
-    of = np.concatenate([whole_of, gone_of, gone_of, left_of])
-    return Split(np.concatenate(parts).astype(np.int32), first, second, len(whole), of)
+    of = np.concatenate([untouched_of, gone_of, gone_of, left_of])
+    return Split(np.concatenate(parts).astype(np.int32), first, second, len(untouched), of)
 
 
-@njit(cache=True, nogil=True)
-def _parted(faces, drop):  # pragma: no cover - compiled
+@compiled
+def _parted(faces: NDArray[np.int32], drop: NDArray[np.bool_]):  # pragma: no cover - compiled
     """The faces of which nothing is dropped, one corner, or two, and which each was; the corner that is alone comes first."""
     counts = np.zeros(4, dtype=np.int64)
     for face in range(len(faces)):
         counts[int(drop[faces[face, 0]]) + int(drop[faces[face, 1]]) + int(drop[faces[face, 2]])] += 1
-    whole, whole_of = np.empty((counts[0], 3), dtype=np.int32), np.empty(counts[0], dtype=np.int64)
+    untouched, untouched_of = np.empty((counts[0], 3), dtype=np.int32), np.empty(counts[0], dtype=np.int64)
     gone, gone_of = np.empty((counts[1], 3), dtype=np.int32), np.empty(counts[1], dtype=np.int64)
     left, left_of = np.empty((counts[2], 3), dtype=np.int32), np.empty(counts[2], dtype=np.int64)
     at = np.zeros(3, dtype=np.int64)
@@ -73,12 +74,12 @@ def _parted(faces, drop):  # pragma: no cover - compiled
         elif count > 0 and drop[c] == lone and drop[a] != lone and drop[b] != lone:
             a, b, c = c, a, b
         if count == 0:
-            whole[place, 0], whole[place, 1], whole[place, 2], whole_of[place] = a, b, c, face
+            untouched[place, 0], untouched[place, 1], untouched[place, 2], untouched_of[place] = a, b, c, face
         elif count == 1:
             gone[place, 0], gone[place, 1], gone[place, 2], gone_of[place] = a, b, c, face
         else:
             left[place, 0], left[place, 1], left[place, 2], left_of[place] = a, b, c, face
-    return whole, gone, left, whole_of, gone_of, left_of
+    return untouched, gone, left, untouched_of, gone_of, left_of
 
 
 def _distinct_edges(ends: NDArray[np.int32], number: Places) -> tuple[Places, Places, Places]:
@@ -122,7 +123,8 @@ def crossing_shares(
         open_ = (np.abs(fx) >= tolerance) & (np.abs(b - a) >= 1e-9)
         if not open_.any():
             break
-        active, a, b, c, fa, fb, fc = (values[open_] for values in (active, a, b, c, fa, fb, fc))
+        active = active[open_]
+        a, b, c, fa, fb, fc = (values[open_] for values in (a, b, c, fa, fb, fc))
         t = _next_share(a, b, c, fa, fb, fc)
     return share
 

@@ -10,9 +10,9 @@ pattern there.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
 
+from windsock.core.kernels.compiled import compiled, inlined, loop, parallel
 from windsock.core.kernels.noise import GRADIENT_NOISE_PEAK
 
 _PLACE = (np.arange(4096) + 0.5) / 4096
@@ -63,9 +63,17 @@ def hashed_cell(cell: int, period: int, seed: int) -> int:
     return mixed ^ (mixed >> 13)
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _evolving(points, before, after, along, factor, period_up, values):  # pragma: no cover - compiled
-    for chunk in prange((len(points) + CHUNK - 1) // CHUNK):
+@parallel
+def _evolving(
+    points: NDArray[np.float64],
+    before: np.uint32,
+    after: np.uint32,
+    along: np.float32,
+    factor: np.float32,
+    period_up: int,
+    values: NDArray[np.float64],
+):  # pragma: no cover - compiled
+    for chunk in loop((len(points) + CHUNK - 1) // CHUNK):
         start = chunk * CHUNK
         count = min(len(points) - start, CHUNK)
         low = np.empty((3, CHUNK), dtype=np.uint32)
@@ -76,8 +84,15 @@ def _evolving(points, before, after, along, factor, period_up, values):  # pragm
         _layer(low, high, part, before, after, along, factor, values, start, count)
 
 
-@njit(cache=True, nogil=True)
-def _cells(places, axis, period_up, low, high, part):  # pragma: no cover - compiled
+@compiled
+def _cells(
+    places: NDArray[np.float64],
+    axis: int,
+    period_up: int,
+    low: NDArray[np.uint32],
+    high: NDArray[np.uint32],
+    part: NDArray[np.float32],
+):  # pragma: no cover - compiled
     factor = U(0x8DA6B343) if axis == 0 else (U(0xD8163841) if axis == 1 else U(0xCB1AB31F))
     closed = axis == 1 and period_up > 0
     for index in range(len(places)):
@@ -91,8 +106,19 @@ def _cells(places, axis, period_up, low, high, part):  # pragma: no cover - comp
         high[index] = U(U(above & 0xFFFFFFFF) * factor)
 
 
-@njit(cache=True, nogil=True)
-def _layer(low, high, part, before, after, along, factor, values, start, count):  # pragma: no cover - compiled
+@compiled
+def _layer(
+    low: NDArray[np.uint32],
+    high: NDArray[np.uint32],
+    part: NDArray[np.float32],
+    before: np.uint32,
+    after: np.uint32,
+    along: np.float32,
+    factor: np.float32,
+    values: NDArray[np.float64],
+    start: int,
+    count: int,
+):  # pragma: no cover - compiled
     fade_along = along * along * along * (along * (along * F(6.0) - F(15.0)) + F(10.0))
     for index in range(count):
         x, y, z = part[0, index], part[1, index], part[2, index]
@@ -106,8 +132,23 @@ def _layer(low, high, part, before, after, along, factor, values, start, count):
         values[start + index] = min(max(value, F(-1.0)), F(1.0))
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _cube(left, right, down, up, near, far, seed, x, y, z, t, u, v, w):  # pragma: no cover - compiled
+@inlined
+def _cube(
+    left: np.uint32,
+    right: np.uint32,
+    down: np.uint32,
+    up: np.uint32,
+    near: np.uint32,
+    far: np.uint32,
+    seed: np.uint32,
+    x: np.float32,
+    y: np.float32,
+    z: np.float32,
+    t: np.float32,
+    u: np.float32,
+    v: np.float32,
+    w: np.float32,
+):  # pragma: no cover - compiled
     """The blend over the eight corners of a cell at one of the two cells of the fourth coordinate."""
     x1, y1, z1 = F(x - F(1.0)), F(y - F(1.0)), F(z - F(1.0))
     a = _slope(_direction(U(U(left ^ down) ^ near), seed), x, y, z, t)
@@ -123,8 +164,8 @@ def _cube(left, right, down, up, near, far, seed, x, y, z, t, u, v, w):  # pragm
     return front + w * (behind - front)
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _direction(mixed, seed):  # pragma: no cover - compiled
+@inlined
+def _direction(mixed: np.uint32, seed: np.uint32):  # pragma: no cover - compiled
     """One of 24 directions, each as likely: twice the edge, as `gradient_noise` chooses it, and the fourth sign."""
     mixed = U(mixed ^ seed)
     mixed = U(U(mixed ^ U(mixed >> U(16))) * U(0x85EBCA6B))
@@ -133,8 +174,10 @@ def _direction(mixed, seed):  # pragma: no cover - compiled
     return U(U(edge << U(1)) | U(mixed & U(1)))
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _slope(direction, x, y, z, t):  # pragma: no cover - compiled
+@inlined
+def _slope(
+    direction: np.uint32, x: np.float32, y: np.float32, z: np.float32, t: np.float32
+):  # pragma: no cover - compiled
     """The slope along a direction: an edge, +-x +-y for 0..3, +-x +-z for 4..7, +-y +-z for 8..11, and +-t.
 
     Without a branch, so that the compiler makes vector instructions of it.
@@ -149,6 +192,6 @@ def _slope(direction, x, y, z, t):  # pragma: no cover - compiled
     return (F(1.0) - without_x) * one * x + along_y * y + with_z * two * z + four * t
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _fade(t):  # pragma: no cover - compiled
+@inlined
+def _fade(t: np.float32):  # pragma: no cover - compiled
     return t * t * t * (t * (t * F(6.0) - F(15.0)) + F(10.0))

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled
 
 
 def facing_sums(
@@ -19,8 +20,10 @@ def facing_sums(
     return sums
 
 
-@njit(cache=True, nogil=True)
-def _add_up(points, faces, place, sums):  # pragma: no cover - compiled
+@compiled
+def _add_up(
+    points: NDArray[np.float32], faces: NDArray[np.int32], place: NDArray[np.int64], sums: NDArray[np.float64]
+):  # pragma: no cover - compiled
     for face in range(len(faces)):
         a, b, c = faces[face, 0], faces[face, 1], faces[face, 2]
         ax, ay, az = np.float64(points[a, 0]), np.float64(points[a, 1]), np.float64(points[a, 2])

@@ -13,8 +13,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled, loop, parallel
 
 Reals = NDArray[np.float64]
 
@@ -56,18 +57,18 @@ def legs(
     radians/s; lasts: (k,) seconds that are to be answered for. Answers with (k + 1,) where each body's legs begin, and
     (legs, COLUMNS).
     """
-    return _legs(height, rising, across, moving, turning, lasts, *_told(flight))
+    return _legs(height, rising, across, moving, turning, lasts, *_numbers(flight))
 
 
 def states(starts: NDArray[np.int64], rows: Reals, since: Reals, flight: Flight) -> Reals:
     """(k, 6) height, two places across, angle, and how far it has slid along both, of each body, `since` (k,) seconds after
     its release; for `legs`."""
     made = np.zeros((len(since), 6))
-    _states(starts, rows, since, *_told(flight), made)
+    _states(starts, rows, since, *_numbers(flight), made)
     return made
 
 
-def _told(flight: Flight):
+def _numbers(flight: Flight):
     first, second = flight.across
     return (
         flight.up,
@@ -80,8 +81,8 @@ def _told(flight: Flight):
     )
 
 
-@njit(cache=True, nogil=True)
-def _rise(height, rising, up, drag, time):  # pragma: no cover - compiled
+@compiled
+def _rise(height: float, rising: float, up: float, drag: float, time: float):  # pragma: no cover - compiled
     """Height and speed upward after a time."""
     if drag * time < 1e-7:
         return height + rising * time + 0.5 * up * time * time, rising + up * time
@@ -90,8 +91,8 @@ def _rise(height, rising, up, drag, time):  # pragma: no cover - compiled
     return height + ends * time + (rising - ends) * (1 - left) / drag, ends + (rising - ends) * left
 
 
-@njit(cache=True, nogil=True)
-def _drift(place, moving, pull, rate, time):  # pragma: no cover - compiled
+@compiled
+def _drift(place: complex, moving: complex, pull: complex, rate: complex, time: float):  # pragma: no cover - compiled
     """Place and speed across, as complex numbers, after a time, where v' = pull + rate v."""
     if abs(rate) * time < 1e-7:
         return place + moving * time + 0.5 * pull * time * time, moving + pull * time
@@ -100,8 +101,8 @@ def _drift(place, moving, pull, rate, time):  # pragma: no cover - compiled
     return place + (moving + steady) * (grown - 1) / rate - steady * time, (moving + steady) * grown - steady
 
 
-@njit(cache=True, nogil=True)
-def _touch(height, rising, up, drag, lasts):  # pragma: no cover - compiled
+@compiled
+def _touch(height: float, rising: float, up: float, drag: float, lasts: float):  # pragma: no cover - compiled
     """The first time after the start at which the height is 0, or -1 where it stays above for as long as it `lasts`.
 
     The height has one turning point at most: it is looked for on either side of that, by Newton's steps kept between two
@@ -125,8 +126,10 @@ def _touch(height, rising, up, drag, lasts):  # pragma: no cover - compiled
     return -1.0
 
 
-@njit(cache=True, nogil=True)
-def _between(height, rising, up, drag, low, high):  # pragma: no cover - compiled
+@compiled
+def _between(
+    height: float, rising: float, up: float, drag: float, low: float, high: float
+):  # pragma: no cover - compiled
     guess = 0.5 * (low + high)
     for _ in range(80):
         at, slope = _rise(height, rising, up, drag, guess)
@@ -143,9 +146,21 @@ def _between(height, rising, up, drag, low, high):  # pragma: no cover - compile
     return guess
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _legs(
-    height, rising, across, moving, turning, lasts, up, pull, drag, whirl, bounce, friction, floor
+    height: NDArray[np.float64],
+    rising: NDArray[np.float64],
+    across: NDArray[np.float64],
+    moving: NDArray[np.number],
+    turning: NDArray[np.float64],
+    lasts: NDArray[np.float64],
+    up: float,
+    pull: complex,
+    drag: float,
+    whirl: float,
+    bounce: float,
+    friction: float,
+    floor: bool,
 ):  # pragma: no cover
     count = len(height)
     starts = np.zeros(count + 1, np.int64)
@@ -196,9 +211,21 @@ def _legs(
     return starts, rows[:total].copy()
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _slide(
-    rows, total, room, begun, z, s, angle, turns, left, pressed, pull, rate, friction
+    rows: NDArray[np.float64],
+    total: int,
+    room: int,
+    begun: float,
+    z: complex,
+    s: complex,
+    angle: float,
+    turns: float,
+    left: float,
+    pressed: float,
+    pull: complex,
+    rate: complex,
+    friction: float,
 ):  # pragma: no cover - compiled
     """Add the legs of a body that is down. pressed: m/s² with which it is held to the floor."""
     down_at, end = z, begun + left
@@ -250,8 +277,10 @@ def _slide(
     return rows, total, room
 
 
-@njit(cache=True, nogil=True)
-def _standstill(z, s, net, rate, along, high):  # pragma: no cover - compiled
+@compiled
+def _standstill(
+    z: complex, s: complex, net: complex, rate: complex, along: complex, high: float
+):  # pragma: no cover - compiled
     """The time until a body that slides along a direction has no speed left along it; after `high` it has none."""
     low = 0.0
     for _ in range(60):
@@ -264,16 +293,28 @@ def _standstill(z, s, net, rate, along, high):  # pragma: no cover - compiled
     return high
 
 
-@njit(cache=True, nogil=True)
-def _kept(loss, time):  # pragma: no cover - compiled
+@compiled
+def _kept(loss: float, time: float):  # pragma: no cover - compiled
     """The integral of e^(-loss t) over a time."""
     return time if loss * time < 1e-7 else (1 - np.exp(-loss * time)) / loss
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _states(starts, rows, since, up, pull, drag, whirl, bounce, friction, floor, made):  # pragma: no cover - compiled
+@parallel
+def _states(
+    starts: NDArray[np.int64],
+    rows: NDArray[np.float64],
+    since: NDArray[np.float64],
+    up: float,
+    pull: complex,
+    drag: float,
+    whirl: float,
+    bounce: float,
+    friction: float,
+    floor: bool,
+    made: NDArray[np.float64],
+):  # pragma: no cover - compiled
     rate = complex(-drag, whirl)
-    for k in prange(len(since)):
+    for k in loop(len(since)):
         low, high = starts[k], starts[k + 1] - 1
         while low < high:
             middle = (low + high + 1) // 2

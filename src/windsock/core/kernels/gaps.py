@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled, inlined
 
 Reals = NDArray[np.float64]
 
@@ -29,16 +30,26 @@ def free_middles(cubes: Reals, taken: Reals, spacing: float, depth: int, most: i
     return _free_middles(np.ascontiguousarray(cubes), np.ascontiguousarray(taken), low, spacing, depth, size - 1, most)
 
 
-@njit(cache=True, nogil=True)
-def _slot_at(place, low, spacing, mask, dx, dy, dz):  # pragma: no cover - compiled
+@compiled
+def _slot_at(
+    place: NDArray[np.float64], low: NDArray[np.float64], spacing: float, mask: int, dx: int, dy: int, dz: int
+):  # pragma: no cover - compiled
     x = np.int64(np.floor((place[0] - low[0]) / spacing)) + dx
     y = np.int64(np.floor((place[1] - low[1]) / spacing)) + dy
     z = np.int64(np.floor((place[2] - low[2]) / spacing)) + dz
     return (x * 73856093 ^ y * 19349663 ^ z * 83492791) & mask
 
 
-@njit(cache=True, nogil=True)
-def _free_middles(cubes, taken, low, spacing, depth, mask, most):  # pragma: no cover - compiled
+@compiled
+def _free_middles(
+    cubes: NDArray[np.float64],
+    taken: NDArray[np.float64],
+    low: NDArray[np.float64],
+    spacing: float,
+    depth: int,
+    mask: int,
+    most: int,
+):  # pragma: no cover - compiled
     first, after = np.full(mask + 1, -1, np.int64), np.full(max(len(taken), 1), -1, np.int64)
     for one in range(len(taken)):
         slot = _slot_at(taken[one], low, spacing, mask, 0, 0, 0)
@@ -98,8 +109,8 @@ def _free_middles(cubes, taken, low, spacing, depth, mask, most):  # pragma: no 
     return found[:count].copy()
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _has(seen, known, one):  # pragma: no cover - compiled
+@inlined
+def _has(seen: NDArray[np.int64], known: int, one: NDArray[np.int64]):  # pragma: no cover - compiled
     there = False
     for place in range(known):
         there = there or seen[place] == one

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import loop, parallel
 
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
@@ -29,9 +30,18 @@ def found_again(
     return now, shares
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _find(places, face, rest, faces, order, starts, now, shares):  # pragma: no cover - compiled
-    for k in prange(len(places)):
+@parallel
+def _find(
+    places: NDArray[np.float64],
+    face: NDArray[np.int64],
+    rest: NDArray[np.float32],
+    faces: NDArray[np.int32],
+    order: NDArray[np.int64],
+    starts: NDArray[np.int64],
+    now: NDArray[np.int64],
+    shares: NDArray[np.float64],
+):  # pragma: no cover - compiled
+    for k in loop(len(places)):
         best = -SLACK
         for one in range(starts[face[k]], starts[face[k] + 1]):
             f = order[one]
@@ -75,9 +85,19 @@ def laid(
     return place, rested, facing, along
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _lay(corners, shares, points, rest, normals, place, rested, facing, along):  # pragma: no cover - compiled
-    for k in prange(len(corners)):
+@parallel
+def _lay(
+    corners: NDArray[np.int32],
+    shares: NDArray[np.float64],
+    points: NDArray[np.float32],
+    rest: NDArray[np.float32],
+    normals: NDArray[np.float32],
+    place: NDArray[np.float32],
+    rested: NDArray[np.float32],
+    facing: NDArray[np.float32],
+    along: NDArray[np.float64],
+):  # pragma: no cover - compiled
+    for k in loop(len(corners)):
         a, b, c = corners[k, 0], corners[k, 1], corners[k, 2]
         x, y, z = shares[k, 0], shares[k, 1], shares[k, 2]
         length = 0.0

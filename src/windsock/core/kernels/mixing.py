@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled
 
 
 def mixed_values(
@@ -16,8 +17,10 @@ def mixed_values(
     return made
 
 
-@njit(cache=True, nogil=True)
-def _mix(corners, shares, values, made):  # pragma: no cover - compiled
+@compiled
+def _mix(
+    corners: NDArray[np.int64], shares: NDArray[np.float64], values: NDArray[np.float64], made: NDArray[np.float64]
+):  # pragma: no cover - compiled
     for k in range(len(corners)):
         total = 0.0
         for corner in range(3):
@@ -26,17 +29,17 @@ def _mix(corners, shares, values, made):  # pragma: no cover - compiled
         made[k] = total
 
 
-def told_alike(
-    corners: NDArray[np.int64], shares: NDArray[np.float64]
-) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
-    """Corners and shares, (k, 3), told in one way: those with a share first, by falling number; 0 for the others."""
+def canonical(corners: NDArray[np.int64], shares: NDArray[np.float64]) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """Corners and shares, (k, 3), in one form: those with a share first, by falling number; 0 for the others."""
     of, share = np.zeros_like(corners), np.zeros_like(shares)
-    _tell_alike(corners, shares, of, share)
+    _canonical(corners, shares, of, share)
     return of, share
 
 
-@njit(cache=True, nogil=True)
-def _tell_alike(corners, shares, of, share):  # pragma: no cover - compiled
+@compiled
+def _canonical(
+    corners: NDArray[np.int64], shares: NDArray[np.float64], of: NDArray[np.int64], share: NDArray[np.float64]
+):  # pragma: no cover - compiled
     for k in range(len(corners)):
         count = 0
         for corner in range(3):

@@ -17,7 +17,7 @@ def nearest_place(place: Reals, points: Reals, faces: NDArray[np.integer]) -> tu
     """
     a, b, c = (points[faces[:, corner]] for corner in range(3))
     inside = _on_planes(place, a, b, c)
-    candidates = [np.where((inside >= 0).all(axis=1)[:, None], inside, np.nan)]
+    candidates = [np.where(np.all(inside >= 0, axis=1, keepdims=True), inside, np.nan)]
     for start, end, one, two in ((a, b, 0, 1), (b, c, 1, 2), (c, a, 2, 0)):
         along = end - start
         length = np.einsum("ij,ij->i", along, along)

@@ -11,8 +11,9 @@ into vector instructions: a third of the time of one pass with branches.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled, inlined, loop, parallel
 
 GRADIENT_NOISE_PEAK = 1.0363538
 """The largest magnitude of the published function, found numerically; `gradient_noise` divides by it."""
@@ -39,9 +40,11 @@ def gradient_noise(
     return values
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _octaves(points, seed, octaves, table, values):  # pragma: no cover - compiled
-    for chunk in prange((len(points) + CHUNK - 1) // CHUNK):
+@parallel
+def _octaves(
+    points: NDArray[np.float64], seed: np.uint32, octaves: int, table: NDArray[np.int64], values: NDArray[np.float64]
+):  # pragma: no cover - compiled
+    for chunk in loop((len(points) + CHUNK - 1) // CHUNK):
         start = chunk * CHUNK
         count = min(len(points) - start, CHUNK)
         cell = np.empty((3, CHUNK), dtype=np.int32)
@@ -63,8 +66,10 @@ def _octaves(points, seed, octaves, table, values):  # pragma: no cover - compil
             values[start + index] = total[index] / (heights * GRADIENT_NOISE_PEAK)
 
 
-@njit(cache=True, nogil=True)
-def _cells(places, frequency, cell, part):  # pragma: no cover - compiled
+@compiled
+def _cells(
+    places: NDArray[np.float64], frequency: float, cell: NDArray[np.int32], part: NDArray[np.float32]
+):  # pragma: no cover - compiled
     for index in range(len(places)):
         place = places[index] * frequency
         low = np.floor(place)
@@ -72,8 +77,19 @@ def _cells(places, frequency, cell, part):  # pragma: no cover - compiled
         part[index] = F(place - low)
 
 
-@njit(cache=True, nogil=True)
-def _hashed_layer(columns, rows, layers, xs, ys, zs, seed, height, total, count):  # pragma: no cover - compiled
+@compiled
+def _hashed_layer(
+    columns: NDArray[np.int32],
+    rows: NDArray[np.int32],
+    layers: NDArray[np.int32],
+    xs: NDArray[np.float32],
+    ys: NDArray[np.float32],
+    zs: NDArray[np.float32],
+    seed: np.uint32,
+    height: np.float32,
+    total: NDArray[np.float32],
+    count: int,
+):  # pragma: no cover - compiled
     for index in range(count):
         left, low, near = (
             U(U(columns[index]) * U(0x8DA6B343)),
@@ -97,8 +113,15 @@ def _hashed_layer(columns, rows, layers, xs, ys, zs, seed, height, total, count)
         )
 
 
-@njit(cache=True, nogil=True)
-def _table_layer(cell, part, table, height, total, count):  # pragma: no cover - compiled
+@compiled
+def _table_layer(
+    cell: NDArray[np.int32],
+    part: NDArray[np.float32],
+    table: NDArray[np.int64],
+    height: np.float32,
+    total: NDArray[np.float32],
+    count: int,
+):  # pragma: no cover - compiled
     edges = np.empty(8, dtype=np.uint32)
     for index in range(count):
         for corner in range(8):
@@ -112,16 +135,28 @@ def _table_layer(cell, part, table, height, total, count):  # pragma: no cover -
         )  # fmt: skip
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _edge(mixed):  # pragma: no cover - compiled
+@inlined
+def _edge(mixed: np.uint32):  # pragma: no cover - compiled
     """One of the twelve edges, each as likely: the published sixteen list four of them twice and so favour Y."""
     mixed = U(U(mixed ^ U(mixed >> U(16))) * U(0x85EBCA6B))
     mixed = U(U(mixed ^ U(mixed >> U(13))) * U(0xC2B2AE35))
     return U(U(U(mixed >> U(16)) * U(12)) >> U(16))
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _blend(x, y, z, e0, e1, e2, e3, e4, e5, e6, e7):  # pragma: no cover - compiled
+@inlined
+def _blend(
+    x: np.float32,
+    y: np.float32,
+    z: np.float32,
+    e0: np.uint32,
+    e1: np.uint32,
+    e2: np.uint32,
+    e3: np.uint32,
+    e4: np.uint32,
+    e5: np.uint32,
+    e6: np.uint32,
+    e7: np.uint32,
+):  # pragma: no cover - compiled
     """The noise in a cell from the edges chosen at its corners, X first, then Y, then Z."""
     left, low, near = F(x - F(1.0)), F(y - F(1.0)), F(z - F(1.0))
     u, v, w = _fade(x), _fade(y), _fade(z)
@@ -136,13 +171,13 @@ def _blend(x, y, z, e0, e1, e2, e3, e4, e5, e6, e7):  # pragma: no cover - compi
     return front + w * (behind - front)
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _fade(t):  # pragma: no cover - compiled
+@inlined
+def _fade(t: np.float32):  # pragma: no cover - compiled
     return t * t * t * (t * (t * F(6.0) - F(15.0)) + F(10.0))
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _slope(edge, x, y, z):  # pragma: no cover - compiled
+@inlined
+def _slope(edge: np.uint32, x: np.float32, y: np.float32, z: np.float32):  # pragma: no cover - compiled
     """The slope along one of twelve edges: +-x +-y for 0..3, +-x +-z for 4..7, +-y +-z for 8..11."""
     without_x = F(S(U(edge >> U(3))))
     with_z = F(S(U(U(U(edge >> U(2)) | U(edge >> U(3))) & U(1))))

@@ -20,4 +20,4 @@ def turned_alike(faces: NDArray[np.int64]) -> tuple[NDArray[np.bool_], NDArray[n
         row = np.arange(len(one))[:, None]
         return (one[row, (start + 1) % 3] < one[row, (start + 2) % 3]).ravel()
 
-    return even(oriented) != even(faces), part.astype(np.int64)
+    return even(np.asarray(oriented)) != even(faces), np.asarray(part, dtype=np.int64)

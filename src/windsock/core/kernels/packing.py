@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import compiled
 
 
 def packed_normals(normals: NDArray[np.float32]) -> NDArray[np.int16]:
@@ -81,8 +82,18 @@ def _power(number: float) -> float:
     return float(2.0 ** np.ceil(np.log2(max(number, 1e-6))))
 
 
-@njit(cache=True, nogil=True)
-def _pack_copies(points, turn, size, low, span, largest, place, turned, sized):  # pragma: no cover - compiled
+@compiled
+def _pack_copies(
+    points: NDArray[np.float32],
+    turn: NDArray[np.float32],
+    size: NDArray[np.float32],
+    low: NDArray[np.float64],
+    span: float,
+    largest: float,
+    place: NDArray[np.uint16],
+    turned: NDArray[np.int16],
+    sized: NDArray[np.uint16],
+):  # pragma: no cover - compiled
     for k in range(len(points)):
         for axis in range(3):
             place[k, axis] = np.uint16(min(max((points[k, axis] - low[axis]) / span, 0.0), 1.0) * 65535 + 0.5)
@@ -95,16 +106,18 @@ def _pack_copies(points, turn, size, low, span, largest, place, turned, sized): 
 NO_COLOUR, NO_OPACITY = np.zeros((0, 3), dtype=np.float32), np.zeros(0, dtype=np.float32)
 
 
-@njit(cache=True, nogil=True)
-def _pack_normals(normals, packed):  # pragma: no cover - compiled
+@compiled
+def _pack_normals(normals: NDArray[np.float32], packed: NDArray[np.int16]):  # pragma: no cover - compiled
     for point in range(len(normals)):
         for axis in range(3):
             value = min(max(normals[point, axis], np.float32(-1)), np.float32(1)) * np.float32(32767)
             packed[point, axis] = np.int16(value + np.float32(0.5) if value >= 0 else value - np.float32(0.5))
 
 
-@njit(cache=True, nogil=True)
-def _pack_tint(base, colour, opacity, packed):  # pragma: no cover - compiled
+@compiled
+def _pack_tint(
+    base: NDArray[np.float32], colour: NDArray[np.float32], opacity: NDArray[np.float32], packed: NDArray[np.uint16]
+):  # pragma: no cover - compiled
     for point in range(len(packed)):
         for channel in range(4):
             value = np.float32(1) if channel == 3 else base[channel]

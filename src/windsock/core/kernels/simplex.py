@@ -9,8 +9,9 @@ its own, and turns with a speed of its own, so that no moment repeats an earlier
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import Whole, compiled, inlined, loop, parallel
 
 SIMPLEX_NOISE_PEAK = 0.0092891
 """The largest magnitude for gradients of length 1, found numerically; values are divided by it."""
@@ -19,27 +20,31 @@ CHUNK = 1024
 U = np.uint32
 
 
-def simplex_noise(points: NDArray[np.float64], turned: float, seed: int, whole: bool = False) -> NDArray[np.float64]:
+def simplex_noise(
+    points: NDArray[np.float64], turned: float, seed: int, whole_turns: bool = False
+) -> NDArray[np.float64]:
     """(n,) noise in -1..1 at (n, 3) points, in lattice cells.
 
-    turned: how far the gradients have turned on average, in turns. whole: every gradient turns by one or two times
+    turned: how far the gradients have turned on average, in turns. whole_turns: every gradient turns by one or two times
     `turned`, so that whole numbers of it give one pattern; otherwise by anything from half to one and a half of it.
     """
     values = np.empty(len(points), dtype=np.float64)
-    _simplex(np.ascontiguousarray(points, dtype=np.float64), turned, U(seed & 0xFFFFFFFF), whole, values)
+    _simplex(np.ascontiguousarray(points, dtype=np.float64), turned, U(seed & 0xFFFFFFFF), whole_turns, values)
     return values
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _simplex(points, turned, seed, whole, values):  # pragma: no cover - compiled
-    for chunk in prange((len(points) + CHUNK - 1) // CHUNK):
+@parallel
+def _simplex(
+    points: NDArray[np.float64], turned: float, seed: np.uint32, whole_turns: bool, values: NDArray[np.float64]
+):  # pragma: no cover - compiled
+    for chunk in loop((len(points) + CHUNK - 1) // CHUNK):
         for index in range(chunk * CHUNK, min(len(points), (chunk + 1) * CHUNK)):
             x, y, z = points[index, 0], points[index, 1], points[index, 2]
-            values[index] = _at(x, y, z, turned, seed, whole) / SIMPLEX_NOISE_PEAK
+            values[index] = _at(x, y, z, turned, seed, whole_turns) / SIMPLEX_NOISE_PEAK
 
 
-@njit(cache=True, nogil=True)
-def _at(x, y, z, turned, seed, whole):  # pragma: no cover - compiled
+@compiled
+def _at(x: float, y: float, z: float, turned: float, seed: np.uint32, whole_turns: bool):  # pragma: no cover - compiled
     skew = (x + y + z) / 3.0
     i, j, k = np.floor(x + skew), np.floor(y + skew), np.floor(z + skew)
     back = (i + j + k) / 6.0
@@ -50,10 +55,18 @@ def _at(x, y, z, turned, seed, whole):  # pragma: no cover - compiled
     i1, j1, k1 = over_x == 2, over_y == 2, over_z == 2
     i2, j2, k2 = over_x >= 1, over_y >= 1, over_z >= 1
     cell = (np.int64(i), np.int64(j), np.int64(k))
-    total = _corner(x0, y0, z0, cell[0], cell[1], cell[2], turned, seed, whole)
+    total = _corner(x0, y0, z0, cell[0], cell[1], cell[2], turned, seed, whole_turns)
     sixth = 1.0 / 6.0
     total += _corner(
-        x0 - i1 + sixth, y0 - j1 + sixth, z0 - k1 + sixth, cell[0] + i1, cell[1] + j1, cell[2] + k1, turned, seed, whole
+        x0 - i1 + sixth,
+        y0 - j1 + sixth,
+        z0 - k1 + sixth,
+        cell[0] + i1,
+        cell[1] + j1,
+        cell[2] + k1,
+        turned,
+        seed,
+        whole_turns,
     )
     total += _corner(
         x0 - i2 + 2 * sixth,
@@ -64,14 +77,16 @@ def _at(x, y, z, turned, seed, whole):  # pragma: no cover - compiled
         cell[2] + k2,
         turned,
         seed,
-        whole,
+        whole_turns,
     )
-    total += _corner(x0 - 0.5, y0 - 0.5, z0 - 0.5, cell[0] + 1, cell[1] + 1, cell[2] + 1, turned, seed, whole)
+    total += _corner(x0 - 0.5, y0 - 0.5, z0 - 0.5, cell[0] + 1, cell[1] + 1, cell[2] + 1, turned, seed, whole_turns)
     return total
 
 
-@njit(cache=True, nogil=True)
-def _corner(x, y, z, i, j, k, turned, seed, whole):  # pragma: no cover - compiled
+@compiled
+def _corner(
+    x: float, y: float, z: float, i: Whole, j: Whole, k: Whole, turned: float, seed: np.uint32, whole_turns: bool
+):  # pragma: no cover - compiled
     near = 0.5 - x * x - y * y - z * z
     if near <= 0:
         return 0.0
@@ -82,7 +97,7 @@ def _corner(x, y, z, i, j, k, turned, seed, whole):  # pragma: no cover - compil
     angle = 2.0 * np.pi * ((second >> U(8)) / 16777216.0)
     third = _mixed(U(second + U(0x9E3779B9)))
     one_or_two = 1.0 if third & U(1) else 2.0
-    speed = one_or_two if whole else 0.5 + (third >> U(8)) / 16777216.0
+    speed = one_or_two if whole_turns else 0.5 + (third >> U(8)) / 16777216.0
     angle += 2.0 * np.pi * turned * speed
     flat = np.sqrt(max(0.0, 1.0 - height * height))
     slope = flat * np.cos(angle) * x + flat * np.sin(angle) * y + height * z
@@ -95,8 +110,8 @@ def _corner(x, y, z, i, j, k, turned, seed, whole):  # pragma: no cover - compil
     return near * near * slope
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _mixed(bits):  # pragma: no cover - compiled
+@inlined
+def _mixed(bits: np.uint32):  # pragma: no cover - compiled
     bits = U(U(bits ^ U(bits >> U(16))) * U(0x85EBCA6B))
     bits = U(U(bits ^ U(bits >> U(13))) * U(0xC2B2AE35))
     return U(bits ^ U(bits >> U(16)))

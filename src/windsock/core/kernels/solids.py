@@ -9,7 +9,7 @@ import numpy as np
 from manifold3d import Manifold
 from manifold3d import Mesh as Raw
 from numpy.typing import NDArray
-from scipy.spatial import ConvexHull, QhullError, cKDTree
+from scipy.spatial import ConvexHull, KDTree, QhullError
 
 from windsock.core.kernels.together import together
 
@@ -99,7 +99,7 @@ def _apart(cells: list[Reals | None]) -> list[list[int]]:
         return []
     corners = np.concatenate([_of(cells, cell) for cell in there])
     own = np.repeat(there, [len(_of(cells, cell)) for cell in there])
-    near = cKDTree(corners).query_pairs(TOUCHING * float(np.ptp(corners, axis=0).max()), output_type="ndarray")
+    near = KDTree(corners).query_pairs(TOUCHING * float(np.ptp(corners, axis=0).max()), output_type="ndarray")
     beside: dict[int, set[int]] = {cell: set() for cell in there}
     for one, other in np.unique(own[near], axis=0).tolist():
         beside[one].add(other)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import Whole, compiled
 
 Reals = NDArray[np.float64]
 
@@ -23,13 +24,15 @@ def spaced(places: Reals, spacing: float, most: int) -> NDArray[np.int64]:
     return _throw(np.ascontiguousarray(places), cubes, spacing * spacing, size - 1, most)
 
 
-@njit(cache=True, nogil=True)
-def _slot(x, y, z, mask):  # pragma: no cover - compiled
+@compiled
+def _slot(x: Whole, y: Whole, z: Whole, mask: int):  # pragma: no cover - compiled
     return (x * 73856093 ^ y * 19349663 ^ z * 83492791) & mask
 
 
-@njit(cache=True, nogil=True)
-def _throw(places, cubes, least, mask, most):  # pragma: no cover - compiled
+@compiled
+def _throw(
+    places: NDArray[np.float64], cubes: NDArray[np.int64], least: float, mask: int, most: int
+):  # pragma: no cover - compiled
     first = np.full(mask + 1, -1, np.int64)
     after = np.full(len(places), -1, np.int64)
     taken = np.empty(min(len(places), most), np.int64)
@@ -82,8 +85,10 @@ SMALLEST = 0.12
 """Edges of the triangles that are not split any more, in spacings."""
 
 
-@njit(cache=True, nogil=True)
-def _fill(corners, taken, low, spacing, most):  # pragma: no cover - compiled
+@compiled
+def _fill(
+    corners: NDArray[np.float64], taken: NDArray[np.float64], low: NDArray[np.float64], spacing: float, most: int
+):  # pragma: no cover - compiled
     room = max(1024, 2 * len(taken))
     mask = 1
     while mask < 4 * room:
@@ -145,8 +150,10 @@ def _fill(corners, taken, low, spacing, most):  # pragma: no cover - compiled
     return which[begun:count].copy(), shares[begun:count].copy()
 
 
-@njit(cache=True, nogil=True)
-def _part(share, triangle, part):  # pragma: no cover - compiled
+@compiled
+def _part(
+    share: NDArray[np.float64], triangle: NDArray[np.float64], part: NDArray[np.float64]
+):  # pragma: no cover - compiled
     for corner in range(3):
         for axis in range(3):
             part[corner, axis] = (
@@ -156,8 +163,8 @@ def _part(share, triangle, part):  # pragma: no cover - compiled
             )
 
 
-@njit(cache=True, nogil=True)
-def _longest(part):  # pragma: no cover - compiled
+@compiled
+def _longest(part: NDArray[np.float64]):  # pragma: no cover - compiled
     """The square of the longest edge of a triangle."""
     best = 0.0
     for one in range(3):
@@ -169,8 +176,8 @@ def _longest(part):  # pragma: no cover - compiled
     return best
 
 
-@njit(cache=True, nogil=True)
-def _split(stack, place):  # pragma: no cover - compiled
+@compiled
+def _split(stack: NDArray[np.float64], place: int):  # pragma: no cover - compiled
     """The part at a place of a stack replaced by its four quarters, from there on."""
     share = stack[place].copy()
     for axis in range(3):
@@ -182,30 +189,41 @@ def _split(stack, place):  # pragma: no cover - compiled
         stack[place + 3, 0, axis], stack[place + 3, 1, axis], stack[place + 3, 2, axis] = ab, bc, ca
 
 
-@njit(cache=True, nogil=True)
-def _longer1(values, room):  # pragma: no cover - compiled
+@compiled
+def _longer1(values: NDArray[np.int64], room: int):  # pragma: no cover - compiled
     more = np.full(room, -1, np.int64)
     more[: len(values)] = values
     return more
 
 
-@njit(cache=True, nogil=True)
-def _longer2(values, room):  # pragma: no cover - compiled
+@compiled
+def _longer2(values: NDArray[np.float64], room: int):  # pragma: no cover - compiled
     more = np.empty((room, 3))
     more[: len(values)] = values
     return more
 
 
-@njit(cache=True, nogil=True)
-def _slot_of(place, low, spacing, mask):  # pragma: no cover - compiled
+@compiled
+def _slot_of(
+    place: NDArray[np.float64], low: NDArray[np.float64], spacing: float, mask: int
+):  # pragma: no cover - compiled
     x = np.int64(np.floor((place[0] - low[0]) / spacing))
     y = np.int64(np.floor((place[1] - low[1]) / spacing))
     z = np.int64(np.floor((place[2] - low[2]) / spacing))
     return _slot(x, y, z, mask)
 
 
-@njit(cache=True, nogil=True)
-def _gather(part, places, first, after, low, spacing, mask, near):  # pragma: no cover - compiled
+@compiled
+def _gather(
+    part: NDArray[np.float64],
+    places: NDArray[np.float64],
+    first: NDArray[np.int64],
+    after: NDArray[np.int64],
+    low: NDArray[np.float64],
+    spacing: float,
+    mask: int,
+    near: NDArray[np.float64],
+):  # pragma: no cover - compiled
     """How many taken places are within a spacing of any part of a triangle whose edges are no longer; they are in `near`."""
     mx = (part[0, 0] + part[1, 0] + part[2, 0]) / 3
     my = (part[0, 1] + part[1, 1] + part[2, 1]) / 3
@@ -228,8 +246,10 @@ def _gather(part, places, first, after, low, spacing, mask, near):  # pragma: no
     return count
 
 
-@njit(cache=True, nogil=True)
-def _look(part, near, known, least):  # pragma: no cover - compiled
+@compiled
+def _look(
+    part: NDArray[np.float64], near: NDArray[np.float64], known: int, least: float
+):  # pragma: no cover - compiled
     """Whether no place is within the spacing of the middle, and whether one is within it of all three corners."""
     mx = (part[0, 0] + part[1, 0] + part[2, 0]) / 3
     my = (part[0, 1] + part[1, 1] + part[2, 1]) / 3

@@ -9,8 +9,9 @@ is exp(-z pi / sqrt(1 - z^2))). So a step of any length makes no error of its ow
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
+
+from windsock.core.kernels.compiled import loop, parallel
 
 Reals = NDArray[np.float64]
 
@@ -38,9 +39,11 @@ def spring_step(
     return after, moving
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _factors(looseness, swings, damping, seconds, factors):  # pragma: no cover - compiled
-    for point in prange(len(looseness)):
+@parallel
+def _factors(
+    looseness: NDArray[np.float64], swings: float, damping: float, seconds: float, factors: NDArray[np.float64]
+):  # pragma: no cover - compiled
+    for point in loop(len(looseness)):
         circular = 2 * np.pi * swings / np.sqrt(max(looseness[point], RIGID))
         if damping < 1:
             turning = circular * np.sqrt(1 - damping * damping)
@@ -61,9 +64,19 @@ def _factors(looseness, swings, damping, seconds, factors):  # pragma: no cover 
         factors[point, 4] = 2 * damping / circular
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _step(place, velocity, start, end, seconds, factors, looseness, after, moving):  # pragma: no cover - compiled
-    for point in prange(len(place)):
+@parallel
+def _step(
+    place: NDArray[np.float64],
+    velocity: NDArray[np.float64],
+    start: NDArray[np.float64],
+    end: NDArray[np.float64],
+    seconds: float,
+    factors: NDArray[np.float64],
+    looseness: NDArray[np.float64],
+    after: NDArray[np.float64],
+    moving: NDArray[np.float64],
+):  # pragma: no cover - compiled
+    for point in loop(len(place)):
         for axis in range(3):
             slope = (end[point, axis] - start[point, axis]) / seconds
             if looseness[point] <= RIGID:

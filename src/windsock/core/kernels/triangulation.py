@@ -6,11 +6,12 @@ import itertools
 
 import numpy as np
 from manifold3d import triangulate
-from numba import njit, prange
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
-from scipy.spatial import Delaunay, QhullError, cKDTree
+from scipy.spatial import Delaunay, KDTree, QhullError
+
+from windsock.core.kernels.compiled import loop, parallel
 
 Places = NDArray[np.float64]
 Edges = NDArray[np.int64]
@@ -87,7 +88,7 @@ def _apart(inner: list[Places], loops: list[Places], fine: float) -> Places:
     places = places[border_distance(places, loops) > APART * fine]
     if len(places) == 0:
         return places
-    pairs = cKDTree(places).query_pairs(APART * fine, output_type="ndarray")
+    pairs = KDTree(places).query_pairs(APART * fine, output_type="ndarray")
     kept = np.ones(len(places), dtype=bool)
     kept[pairs.max(axis=1)] = False
     return places[kept]
@@ -102,7 +103,7 @@ def _grid(loops: list[Places], border: Places, spacing: float) -> Places:
     places = places[inside(places, loops)]
     if len(places) == 0:
         return places
-    away, _ = cKDTree(border).query(places)
+    away, _ = KDTree(border).query(places)
     return places[away > CLEARANCE * spacing]
 
 
@@ -174,10 +175,12 @@ def inside(places: Places, loops: list[Places]) -> NDArray[np.bool_]:
     return _inside(np.ascontiguousarray(places), starts, ends)
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _inside(places, starts, ends):  # pragma: no cover - compiled
+@parallel
+def _inside(
+    places: NDArray[np.float64], starts: NDArray[np.float64], ends: NDArray[np.float64]
+):  # pragma: no cover - compiled
     found = np.zeros(len(places), dtype=np.bool_)
-    for one in prange(len(places)):
+    for one in loop(len(places)):
         x, y = places[one]
         odd = False
         for side in range(len(starts)):
@@ -197,10 +200,12 @@ def border_distance(places: Places, loops: list[Places]) -> NDArray[np.float64]:
     return _border_distance(np.ascontiguousarray(places), starts, ends)
 
 
-@njit(cache=True, nogil=True, parallel=True)
-def _border_distance(places, starts, ends):  # pragma: no cover - compiled
+@parallel
+def _border_distance(
+    places: NDArray[np.float64], starts: NDArray[np.float64], ends: NDArray[np.float64]
+):  # pragma: no cover - compiled
     found = np.zeros(len(places))
-    for one in prange(len(places)):
+    for one in loop(len(places)):
         x, y = places[one]
         least = np.inf
         for side in range(len(starts)):
@@ -218,5 +223,5 @@ def _border_distance(places, starts, ends):  # pragma: no cover - compiled
 
 def nearest_place(places: Places, asked: Places) -> NDArray[np.int64]:
     """(n,) which of some places lies nearest to each that is asked for."""
-    _, nearest = cKDTree(places).query(asked)
-    return nearest.astype(np.int64)
+    _, nearest = KDTree(places).query(asked)
+    return np.asarray(nearest, dtype=np.int64)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.declarations import Declared, Quantity
+from windsock.core.declarations import Quantity
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.shapes.geometry import Assets, Courses, GeometryBase
 from windsock.core.shapes.grid import grid_faces
 from windsock.core.timing.parameter import Moment, NumberParameter
 
@@ -16,9 +17,10 @@ SIDES = ((0, 1, 2, 1), (0, 1, 2, -1), (1, 2, 0, 1), (1, 2, 0, -1), (2, 0, 1, 1),
 """For each side: the axes that its columns, rows and outside run along, and the sign of the outside."""
 
 
-class Box(Declared):
+class Box(GeometryBase):
     """A box about the item's place."""
 
+    finenesses: ClassVar[dict[str, str]] = {"divisions": "{:g} cells along each edge"}
     kind: Literal["box"] = "box"
     width: Annotated[NumberParameter, Quantity("Size along X", unit="m", low=0.0001, high=1e4)] = 1.0
     height: Annotated[NumberParameter, Quantity("Size along Y", unit="m", low=0.0001, high=1e4)] = 1.0
@@ -28,6 +30,16 @@ class Box(Declared):
     def face_count(self) -> int:
         """How many faces `build_box` will make."""
         return 12 * self.divisions**2
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del assets, courses
+        return build_box(self, at)
+
+    def fitting(self, faces: int) -> str:
+        return f"{max(1, int((max(faces, 12) / 12) ** 0.5))} cells along each edge would fit."
+
+    def finer_settings(self, factor: int) -> dict[str, float]:
+        return {"divisions": self.divisions * factor}
 
 
 def build_box(box: Box, at: Moment) -> Mesh:

@@ -10,6 +10,7 @@ from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.region import area, filled, length
 from windsock.core.geometry.slab import raised, slab_faces
 from windsock.core.refusals import Refusal
+from windsock.core.shapes.geometry import Assets, Courses
 from windsock.core.shapes.imported import ContentHash
 from windsock.core.shapes.thickness import Thick
 from windsock.core.timing.parameter import Moment, NumberParameter
@@ -34,6 +35,14 @@ class Extrude(Thick):
         border = sum(length(paint.region) for paint in drawing.paints) * factor
         return slab_faces(inked, border, self.slab(at))
 
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del courses
+        return build_extrude(self, at, assets.drawing(self.asset))
+
+    def faces_from(self, assets: Assets | None, courses: Courses) -> int:
+        del courses
+        return self.face_count(assets.drawing(self.asset) if assets else None)
+
 
 def build_extrude(extrude: Extrude, at: Moment, drawing: Drawing) -> Mesh:
     """The drawing as a closed mesh. Raises Refusal where nothing in it is filled."""
@@ -47,6 +56,6 @@ def build_extrude(extrude: Extrude, at: Moment, drawing: Drawing) -> Mesh:
     paints = [
         Paint([(outline - middle) * factor for outline in paint.region], paint.colour) for paint in drawing.paints
     ]
-    whole = filled([outline for paint in paints for outline in paint.region])
+    covered = filled([outline for paint in paints for outline in paint.region])
     painted = extrude.painted and any(paint.colour is not None for paint in paints)
-    return raised(whole, extrude.slab(at), [(paint.region, paint.colour) for paint in paints] if painted else [])
+    return raised(covered, extrude.slab(at), [(paint.region, paint.colour) for paint in paints] if painted else [])

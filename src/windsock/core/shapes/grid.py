@@ -5,6 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.geometry.mesh import are_triangles
+
 
 def grid_faces(columns: int, rows: int, number: NDArray[np.integer]) -> NDArray[np.int32]:
     """Two faces for each cell of a grid of (columns + 1) x (rows + 1) points, row after row.
@@ -18,5 +20,5 @@ def grid_faces(columns: int, rows: int, number: NDArray[np.integer]) -> NDArray[
     upper = np.stack([corner, across, up], axis=1)
     faces = np.stack([lower, upper], axis=1).reshape(-1, 3)
     place = number[faces]
-    whole = (place[:, 0] != place[:, 1]) & (place[:, 1] != place[:, 2]) & (place[:, 2] != place[:, 0])
-    return faces[whole].astype(np.int32)
+    proper = are_triangles(place)
+    return faces[proper].astype(np.int32)

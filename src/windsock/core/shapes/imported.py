@@ -12,6 +12,7 @@ from windsock.core.declarations import Declared, Quantity
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.mending import mended
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.shapes.geometry import Assets, Courses, GeometryBase
 from windsock.core.timing.parameter import Finite, Moment, NumberParameter
 
 ContentHash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
@@ -34,7 +35,7 @@ class Motion(Declared):
     after: Literal["stays", "again", "back"] = "again"
 
 
-class Imported(Declared):
+class Imported(GeometryBase):
     """The mesh of an imported file, which is known by the SHA-256 of its bytes. motion: None where it stands still."""
 
     kind: Literal["imported"] = "imported"
@@ -43,6 +44,24 @@ class Imported(Declared):
     up: Literal["x", "y", "z"] = "y"
     motion: Motion | None = None
     mended: Annotated[bool, Field(description="Without faces of no area, doubled and wrongly turned ones")] = False
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del courses
+        clip = assets.clip(self.asset) if self.motion is not None else None
+        return place_imported(self, assets.mesh(self.asset), clip, at)
+
+    def face_count(self) -> int:
+        return 0
+
+    def faces_from(self, assets: Assets | None, courses: Courses) -> int:
+        del courses
+        return len(assets.mesh(self.asset).faces) if assets else 0
+
+    def fitting(self, faces: int) -> str:
+        return f"A file of {max(faces, 0):,} faces would fit."
+
+    def plays(self) -> bool:
+        return self.motion is not None
 
 
 def place_imported(imported: Imported, mesh: Mesh, clip: Clip | None, at: Moment) -> Mesh:

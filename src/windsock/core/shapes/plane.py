@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Declared, Quantity
+from windsock.core.declarations import Quantity
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.shapes.geometry import Assets, Courses, GeometryBase, scaled
 from windsock.core.shapes.grid import grid_faces
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 
-class Plane(Declared):
+class Plane(GeometryBase):
     """A rectangle in X and Z about the item's place, facing up."""
 
+    finenesses: ClassVar[dict[str, str]] = {"columns": "{:g} columns", "rows": "{:g} rows"}
     kind: Literal["plane"] = "plane"
     width: Annotated[NumberParameter, Quantity("Size along X", unit="m", low=0.0001, high=1e5)] = 2.0
     depth: Annotated[NumberParameter, Quantity("Size along Z", unit="m", low=0.0001, high=1e5)] = 2.0
@@ -24,6 +26,17 @@ class Plane(Declared):
     def face_count(self) -> int:
         """How many faces `build_plane` will make."""
         return 2 * self.columns * self.rows
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del assets, courses
+        return build_plane(self, at)
+
+    def fitting(self, faces: int) -> str:
+        now = self.face_count()
+        return f"{scaled(self.columns, now, faces)} columns with {scaled(self.rows, now, faces)} rows would fit."
+
+    def finer_settings(self, factor: int) -> dict[str, float]:
+        return {"columns": self.columns * factor, "rows": self.rows * factor}
 
 
 def build_plane(plane: Plane, at: Moment) -> Mesh:

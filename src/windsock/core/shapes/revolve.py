@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 from math import ceil
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +13,7 @@ from pydantic import Field
 from windsock.core.declarations import Colour, Declared, Id, Quantity, Rank, in_order
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.shapes.geometry import Assets, Courses, GeometryBase
 from windsock.core.shapes.grid import grid_faces
 from windsock.core.timing.parameter import Finite, Moment, NumberParameter
 
@@ -30,9 +31,10 @@ class ProfilePoint(Declared):
     colour: Colour | None = None
 
 
-class Revolve(Declared):
+class Revolve(GeometryBase):
     """A profile turned round the Y axis. Points in order run from bottom to top for an outside that faces out."""
 
+    finenesses: ClassVar[dict[str, str]] = {"segments": "{:g} segments", "ring_height": "rings {:g} m apart"}
     kind: Literal["revolve"] = "revolve"
     profile: Annotated[dict[Id, ProfilePoint], Field(min_length=2, max_length=200)]
     segments: Annotated[int, Quantity("Segments round the axis", low=3, high=4096, drag=0.5, whole=True)] = 96
@@ -44,6 +46,20 @@ class Revolve(Declared):
         points = [point for _, point in in_order(self.profile)]
         rows = sum(_rows(_span_length(low, high), self.ring_height) for low, high in pairwise(points))
         return 2 * self.segments * int(min(rows, 1e9))
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del assets, courses
+        return build_revolve(self, at)
+
+    def fitting(self, faces: int) -> str:
+        rows = max(1, self.face_count() // (2 * self.segments))
+        if 2 * 96 * rows <= faces:
+            return f"{min(self.segments, faces // (2 * rows))} segments would fit."
+        apart = self.ring_height * self.face_count() / max(faces, 1) * 1.02
+        return f"Rings {apart:.3g} m apart would fit."
+
+    def finer_settings(self, factor: int) -> dict[str, float]:
+        return {"segments": self.segments * factor, "ring_height": round(self.ring_height / factor, 5)}
 
 
 def build_revolve(revolve: Revolve, at: Moment) -> Mesh:

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Declared, Quantity
+from windsock.core.declarations import Quantity
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.shapes.geometry import Assets, Courses, GeometryBase, scaled
 from windsock.core.shapes.grid import grid_faces
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 
-class Ring(Declared):
+class Ring(GeometryBase):
     """A ring that lies flat about the item's place, its hole along Y. Its section may not be larger than its radius."""
 
+    finenesses: ClassVar[dict[str, str]] = {"segments": "{:g} segments", "sides": "{:g} sides"}
     kind: Literal["ring"] = "ring"
     radius: Annotated[
         NumberParameter, Quantity("From the middle to the middle of the section", unit="m", low=0.0001, high=1e4)
@@ -26,6 +28,17 @@ class Ring(Declared):
     def face_count(self) -> int:
         """How many faces `build_ring` will make."""
         return 2 * self.segments * self.sides
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del assets, courses
+        return build_ring(self, at)
+
+    def fitting(self, faces: int) -> str:
+        now = self.face_count()
+        return f"{scaled(self.segments, now, faces)} segments with {scaled(self.sides, now, faces)} sides would fit."
+
+    def finer_settings(self, factor: int) -> dict[str, float]:
+        return {"segments": self.segments * factor, "sides": self.sides * factor}
 
 
 def build_ring(ring: Ring, at: Moment) -> Mesh:

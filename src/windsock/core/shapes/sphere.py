@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from math import ceil, log2
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Declared, Quantity
+from windsock.core.declarations import Quantity
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.shapes.geometry import Assets, Courses, GeometryBase, scaled
 from windsock.core.shapes.grid import grid_faces
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 
-class Sphere(Declared):
+class Sphere(GeometryBase):
     """A ball of a radius about the item's place."""
 
+    finenesses: ClassVar[dict[str, str]] = {
+        "subdivisions": "{:g} splits",
+        "segments": "{:g} segments",
+        "rings": "{:g} rings",
+    }
     kind: Literal["sphere"] = "sphere"
     radius: Annotated[NumberParameter, Quantity("Radius of the sphere", unit="m", low=0.0001, high=1e4)] = 1.0
     build: Literal["icosahedron", "latitude"] = "icosahedron"
@@ -27,6 +34,22 @@ class Sphere(Declared):
     def face_count(self) -> int:
         """How many faces `build_sphere` will make."""
         return 20 * 4**self.subdivisions if self.build == "icosahedron" else 2 * self.segments * (self.rings - 1)
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del assets, courses
+        return build_sphere(self, at)
+
+    def fitting(self, faces: int) -> str:
+        if self.build == "icosahedron":
+            fits = max((n for n in range(9) if 20 * 4**n <= faces), default=0)
+            return f"{fits} subdivisions would fit."
+        now = self.face_count()
+        return f"{scaled(self.segments, now, faces)} segments with {scaled(self.rings, now, faces)} rings would fit."
+
+    def finer_settings(self, factor: int) -> dict[str, float]:
+        if self.build == "icosahedron":
+            return {"subdivisions": self.subdivisions + ceil(log2(factor))}
+        return {"segments": self.segments * factor, "rings": self.rings * factor}
 
 
 def build_sphere(sphere: Sphere, at: Moment) -> Mesh:

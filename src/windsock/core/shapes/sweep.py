@@ -3,28 +3,30 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.declarations import Declared, Id, Quantity
+from windsock.core.declarations import Id, Quantity
 from windsock.core.geometry.course import Course, frames
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.slab import HARD, split_corners
 from windsock.core.kernels.creases import corner_normals
 from windsock.core.kernels.triangulation import border_meshed, meshed
+from windsock.core.shapes.geometry import Assets, Courses, GeometryBase
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 Places = NDArray[np.float64]
 
 
-class Sweep(Declared):
+class Sweep(GeometryBase):
     """A round or square section along a path, in the path's own space: carried by the path, it lies on it.
 
     `start` and `end` say which share of the path is covered; keyed, the sweep grows along it.
     """
 
+    finenesses: ClassVar[dict[str, str]] = {"sides": "{:g} sides", "spacing": "sections {:g} m apart"}
     kind: Literal["sweep"] = "sweep"
     path: Id
     section: Literal["round", "square"] = "round"
@@ -47,6 +49,26 @@ class Sweep(Declared):
         rows = length / Moment(0, 0)(self.spacing) + 2
         return int(min(2 * self.sides * rows + 4 * self.sides**2, 1e12))
 
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del assets
+        return build_sweep(self, at, courses(self.path))
+
+    def faces_from(self, assets: Assets | None, courses: Courses) -> int:
+        del assets
+        return self.face_count(courses(self.path).length)
+
+    def fitting(self, faces: int) -> str:
+        apart = Moment(0, 0)(self.spacing) * self.face_count() / max(faces, 1)
+        return f"Sections {apart:.2g} m apart would fit."
+
+    def paths(self) -> tuple[str, ...]:
+        return (self.path,)
+
+    def finer_settings(self, factor: int) -> dict[str, float]:
+        if not isinstance(self.spacing, (int, float)):
+            return {}
+        return {"sides": self.sides * factor, "spacing": round(self.spacing / factor, 5)}
+
 
 def build_sweep(sweep: Sweep, at: Moment, course: Course) -> Mesh:
     """The sweep as a closed mesh; all round a closed path without caps. u goes round the section, v along the path."""
@@ -58,7 +80,7 @@ def build_sweep(sweep: Sweep, at: Moment, course: Course) -> Mesh:
     rows = np.arange(int(np.floor(first / spacing)) + 1, int(np.ceil(last / spacing)))
     along = np.concatenate([[first], rows * spacing, [last]])
     row_number = np.concatenate([[rows[0] - 1 if len(rows) else 0], rows, [rows[-1] + 1 if len(rows) else 1]]) + 1
-    whole = course.closed and low <= 0 and high >= 1
+    closed = course.closed and low <= 0 and high >= 1
     every = max(spacing, 1e-6)
     table = np.linspace(0, course.length, max(int(course.length / every), 8) + 1)
     _, side, up = frames(course.at(table), course.closed)
@@ -72,12 +94,12 @@ def build_sweep(sweep: Sweep, at: Moment, course: Course) -> Mesh:
     across, over = (_between(along, table, axes) for axes in (side, up))
     places = course.at(along)[:, None, :] + x[:, :, None] * across[:, None, :] + y[:, :, None] * over[:, None, :]
     count = len(outline)
-    if whole:
+    if closed:
         places = places[:-1]
     number = (row_number[: len(places), None] * count + np.arange(count)).ravel()
-    faces = _wall(len(places), count, whole)
+    faces = _wall(len(places), count, closed)
     flat = places.reshape(-1, 3)
-    if not whole:
+    if not closed:
         flat, faces, number = _capped(flat, faces, number, outline, spacing, places, int(row_number[-1]) + 2)
     return _mesh(flat, faces, number, along, count, len(places))
 
@@ -100,9 +122,9 @@ def _between(along: NDArray[np.float64], table: NDArray[np.float64], axes: Place
     return made / np.maximum(np.linalg.norm(made, axis=1, keepdims=True), 1e-12)
 
 
-def _wall(rows: int, count: int, whole: bool) -> NDArray[np.int64]:
+def _wall(rows: int, count: int, closed: bool) -> NDArray[np.int64]:
     row, column = (
-        axis.ravel() for axis in np.meshgrid(np.arange(rows if whole else rows - 1), np.arange(count), indexing="ij")
+        axis.ravel() for axis in np.meshgrid(np.arange(rows if closed else rows - 1), np.arange(count), indexing="ij")
     )
     ahead, beside = (row + 1) % rows, (column + 1) % count
     a, b = row * count + column, row * count + beside

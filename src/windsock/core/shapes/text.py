@@ -15,6 +15,7 @@ from windsock.core.geometry.region import Outline, Region, filled, inset
 from windsock.core.geometry.slab import raised, slab_faces
 from windsock.core.kernels.triangulation import inside
 from windsock.core.refusals import Refusal
+from windsock.core.shapes.geometry import Assets, Courses
 from windsock.core.shapes.thickness import Thick
 from windsock.core.timing.parameter import Moment, NumberParameter
 
@@ -47,6 +48,10 @@ class Text(Thick):
         at = Moment(0, 0)
         size, letters = at(self.size), sum(not letter.isspace() for letter in self.words)
         return slab_faces(INKED * letters * size**2, BORDER * letters * size, self.slab(at))
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del courses
+        return build_text(self, at, assets.lettering(self.font))
 
 
 def build_text(text: Text, at: Moment, lettering: Lettering) -> Mesh:

@@ -4,19 +4,25 @@ from __future__ import annotations
 
 from dataclasses import replace
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Declared, Quantity
+from windsock.core.declarations import Quantity
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.shapes.geometry import Assets, Courses, GeometryBase, scaled
 from windsock.core.shapes.revolve import joined, turned
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 
-class Tube(Declared):
+class Tube(GeometryBase):
     """A tube about the item's Y axis, its middle at the item's place."""
 
+    finenesses: ClassVar[dict[str, str]] = {
+        "segments": "{:g} segments",
+        "rows": "{:g} rows",
+        "rim_rows": "{:g} rows across the wall",
+    }
     kind: Literal["tube"] = "tube"
     radius: Annotated[NumberParameter, Quantity("Outer radius", unit="m", low=0.0001, high=1e4)] = 0.5
     wall: Annotated[NumberParameter, Quantity("Thickness of the wall", unit="m", low=0.0001, high=1e4)] = 0.1
@@ -28,6 +34,17 @@ class Tube(Declared):
     def face_count(self) -> int:
         """How many faces `build_tube` will make at most."""
         return 4 * self.segments * (self.rows + self.rim_rows)
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        del assets, courses
+        return build_tube(self, at)
+
+    def fitting(self, faces: int) -> str:
+        now = self.face_count()
+        return f"{scaled(self.segments, now, faces)} segments with {scaled(self.rows, now, faces)} rows would fit."
+
+    def finer_settings(self, factor: int) -> dict[str, float]:
+        return {name: getattr(self, name) * factor for name in self.finenesses}
 
 
 def build_tube(tube: Tube, at: Moment) -> Mesh:

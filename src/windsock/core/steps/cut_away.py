@@ -45,6 +45,10 @@ class CutAway(StepBase):
     def at_middles(self) -> bool:
         return self.edge == "piece by piece"
 
+    @property
+    def follows_faces(self) -> bool:
+        return self.edge == "fading"
+
     def apply(self, part: Part, given: Given) -> Part:
         """The part without what is in the zone; of copies, without those whose middles are."""
         match part:
@@ -125,8 +129,8 @@ def _split(mesh: Mesh, excess: Callable[[Values, Band], Values], drive: Drive, m
 
     share = crossing_shares(over[split.first], over[split.second], on_edges)
     cut = mesh.between(split.first, split.second, share)
-    made = split.faces[split.whole :]
-    left = np.concatenate([np.ones(split.whole, dtype=bool), face_areas(cut.points, made) > 0])
+    made = split.faces[split.untouched :]
+    left = np.concatenate([np.ones(split.untouched, dtype=bool), face_areas(cut.points, made) > 0])
     return cut.faced(split.faces[left], split.of[left]).without_loose_points()
 
 

@@ -28,7 +28,7 @@ from windsock.core.geometry.breaking import (
     thickened,
 )
 from windsock.core.geometry.colour import linear_from_hex
-from windsock.core.geometry.mesh import Floats, Mesh, smooth_normals
+from windsock.core.geometry.mesh import Floats, Mesh, are_triangles, smooth_normals
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.rounding import with_rounding
 from windsock.core.geometry.sites import Accept, blocks, sites_along, sites_on, sites_within, slabs
@@ -110,6 +110,10 @@ class Fracture(WeightedStep, SolvedStep):
     def leaves(self) -> Leaves:
         return "points"
 
+    @property
+    def follows_faces(self) -> bool:
+        return False
+
     def solve(self, given: Solving) -> Pattern:
         """The pattern of the pieces, which depends on the shape at rest and not on how it is moved."""
         mesh, stance = given.mesh(), given.stance_at_start()
@@ -173,14 +177,14 @@ class Fracture(WeightedStep, SolvedStep):
         """The pieces within cells, in the level space, and whether they are solid."""
         _, first, place = np.unique(mesh.number, return_index=True, return_inverse=True)
         points, faces = level[first], place[mesh.faces].astype(np.int32)
-        whole = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+        proper = are_triangles(faces)
         sites = self._sites(points, faces, line, accept)
-        body = solid_of(points, faces[whole])
+        body = solid_of(points, faces[proper])
         if body is None:
             return of_sheets(*parted(level, mesh.faces, sites, self.gap), level, mesh.faces), False
         pad = 0.01 * max(float(np.ptp(points, axis=0).max()), 1e-9)
         cells = cell_corners(sites, points.min(axis=0) - pad, points.max(axis=0) + pad, self.gap)
-        return of_shards(shards(body, cells, np.flatnonzero(whole), check), level, mesh.faces), True
+        return of_shards(shards(body, cells, np.flatnonzero(proper), check), level, mesh.faces), True
 
     def _sites(self, points: Values, faces: NDArray[np.int32], line: Values | None, accept: Accept | None) -> Values:
         low, high = points.min(axis=0), points.max(axis=0)
@@ -227,8 +231,8 @@ def _own(triangles: Triangles, stance: Stance) -> Triangles:
 
 
 def _number(look: Look, name: str, at: At) -> float:
-    told: NumberParameter = getattr(look, name)
-    return at(told)
+    parameter: NumberParameter = getattr(look, name)
+    return at(parameter)
 
 
 def _looking(mesh: Mesh, inner: NDArray[np.bool_], look: Look, inside: Look, at: At) -> Mesh:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field
 
@@ -18,6 +18,9 @@ from windsock.core.refusals import TooMuch
 from windsock.core.shapes.fineness import Fineness, Way
 from windsock.core.steps.step import Given, Leaves, WeightedStep
 
+MOST_TIMES = 5
+"""As many faces are a thousand times as many."""
+
 
 class Refine(WeightedStep):
     """Split every face in four, so many times; driven, only faces with the zone's weight at a corner.
@@ -28,12 +31,24 @@ class Refine(WeightedStep):
 
     kind: Literal["refine"] = "refine"
     zone: Zone = "band"
-    times: Annotated[int, Quantity("How often faces are split", low=1, high=5, drag=0.02, whole=True)] = 1
+    times: Annotated[int, Quantity("How often faces are split", low=1, high=MOST_TIMES, drag=0.02, whole=True)] = 1
     way: Annotated[Way, Field(description="Whether the shape is smoothed as it is split")] = "flat"
 
     @property
     def leaves(self) -> Leaves:
         return "points" if self.field is None and self.way == "flat" else "nothing"
+
+    @property
+    def follows_faces(self) -> bool:
+        return False
+
+    @property
+    def halvings(self) -> int:
+        return self.times
+
+    @classmethod
+    def halving(cls, rank: float, field: str | None, zone: Zone, times: int) -> Self | None:
+        return cls(rank=rank, field=field, zone=zone, times=times) if times <= MOST_TIMES else None
 
     def faces_after(self, faces: int, driven: bool) -> int:
         """Driven, it depends on the field: the step itself refuses what would be too many."""
@@ -62,8 +77,8 @@ class Refine(WeightedStep):
                 )
             return replace(part, mesh=squared(mesh, weight, self.times)[0])
         for time in range(self.times):
-            whole = int((weight > 0)[mesh.faces].any(axis=1).sum())
-            if len(mesh.faces) + 3 * whole > FACE_LIMIT:
+            splitting = int((weight > 0)[mesh.faces].any(axis=1).sum())
+            if len(mesh.faces) + 3 * splitting > FACE_LIMIT:
                 raise TooMuch(
                     f"Splitting faces for the {time + 1}. time would make more than {FACE_LIMIT:,} of them. Nothing was "
                     f"changed. Split {time} times, or let a narrower field drive it."

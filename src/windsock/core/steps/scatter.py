@@ -197,6 +197,14 @@ class Scatter(WeightedStep, SolvedStep):
         """How many copies there are at most over the shot."""
         return int(max(self.count.numbers())) if isinstance(self.count, KeyedNumber) else int(self.count)
 
+    @property
+    def follows_faces(self) -> bool:
+        return False
+
+    @property
+    def makes_copies(self) -> bool:
+        return True
+
     def apply(self, part: Part, given: Given) -> Part:
         """The copies. Where they lie and what chance gives them is kept while only fields and looks change."""
         stance, at = given.stance, given.at

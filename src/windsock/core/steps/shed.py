@@ -100,6 +100,10 @@ class Shed(SolvedStep):
     def made(self) -> str:
         return self.makes
 
+    @property
+    def makes_copies(self) -> bool:
+        return True
+
     def apply(self, part: Part, given: Given) -> Part:
         """Those that are alive."""
         del part

@@ -226,6 +226,31 @@ class StepBase(Declared):
         """What of a part is there at every moment after the step."""
         return "nothing"
 
+    @property
+    def follows_faces(self) -> bool:
+        """Whether the edge of a zone can be no finer on what it makes than the faces that it takes."""
+        return not self.at_middles
+
+    @property
+    def makes_copies(self) -> bool:
+        """Whether the part that it adds is copies."""
+        return False
+
+    @property
+    def halvings(self) -> int:
+        """How often it halves the edges of faces where it counts in full."""
+        return 0
+
+    @classmethod
+    def halving(cls, rank: float, field: str | None, zone: Zone, times: int) -> StepBase | None:
+        """A step of this kind that halves the edges of faces so often where a zone is; None where the kind does not."""
+        del rank, field, zone, times
+        return None
+
+    def named(self) -> str:
+        """Its kind in words: `Cut away`."""
+        return str(getattr(self, "kind", "")).replace("_", " ").capitalize()
+
     def apply(self, part: Part, given: Given) -> Part:
         """The part after the step."""
         raise NotImplementedError

@@ -50,16 +50,16 @@ class Laying:
         """How long the shot lasts."""
         return max(self.shot.frames.last - self.shot.frames.first, 1) / self.shot.rate.fps
 
-    def add_item(self, word: str, told: dict[str, JsonValue]) -> str:
+    def add_item(self, word: str, item: dict[str, JsonValue]) -> str:
         """Add an item named after a word; its id."""
-        return self._add("/items", word, [*self.shot.items], len(self.shot.items), told)
+        return self._add("/items", word, [*self.shot.items], len(self.shot.items), item)
 
     def add_group(self, word: str, members: Iterable[str]) -> str:
         """Add a group; its id."""
-        told: dict[str, JsonValue] = {"members": {member: {"rank": place} for place, member in enumerate(members)}}
-        return self._add("/groups", word, [*self.shot.groups], len(self.shot.groups), told)
+        group: dict[str, JsonValue] = {"members": {member: {"rank": place} for place, member in enumerate(members)}}
+        return self._add("/groups", word, [*self.shot.groups], len(self.shot.groups), group)
 
-    def add_field(self, word: str, told: dict[str, JsonValue]) -> str:
+    def add_field(self, word: str, field: dict[str, JsonValue]) -> str:
         """Add a field with the first free letter; its id."""
         taken = {one.letter for one in self.shot.fields.values()} | {
             str(operation.value["letter"])
@@ -68,19 +68,19 @@ class Laying:
         }
         single = [chr(65 + place) for place in range(26)]
         letter = next(one for one in single + [f"A{one}" for one in single] if one not in taken)
-        return self._add("/fields", word, [*self.shot.fields], len(self.shot.fields), {"letter": letter} | told)
+        return self._add("/fields", word, [*self.shot.fields], len(self.shot.fields), {"letter": letter} | field)
 
     def add_part(self, word: str) -> str:
         """Add a part to the recipe; its id."""
         parts = self.shape.recipe.parts
         return self._add(f"/items/{self.item}/recipe/parts", word, [*parts], len(parts), {})
 
-    def add_step(self, kind: str, told: dict[str, JsonValue]) -> str:
+    def add_step(self, kind: str, step: dict[str, JsonValue]) -> str:
         """Add a step after those of the recipe; its id."""
         steps = self.shape.recipe.steps
         word = kind.replace("_", " ")
         return self._add(
-            f"/items/{self.item}/recipe/steps", word, [*steps], self._next(steps.values()), {"kind": kind} | told, False
+            f"/items/{self.item}/recipe/steps", word, [*steps], self._next(steps.values()), {"kind": kind} | step, False
         )
 
     def _next(self, ranked: Iterable[object]) -> int:
@@ -88,7 +88,7 @@ class Laying:
         return int(max(ranks, default=-1)) + 1
 
     def _add(
-        self, where: str, word: str, taken: list[str], rank: int, told: dict[str, JsonValue], named: bool = True
+        self, where: str, word: str, taken: list[str], rank: int, thing: dict[str, JsonValue], named: bool = True
     ) -> str:
         stem = word.lower().replace(" ", "-")
         here = [operation.path for operation in self.patch]
@@ -97,7 +97,7 @@ class Laying:
             number += 1
         name: dict[str, JsonValue] = {"name": word if number == 1 else f"{word} {number}"} if named else {}
         rank += sum(path.startswith(f"{where}/") for path in here)
-        self.patch.append(Operation(op="add", path=f"{where}/{key}", value=name | {"rank": rank} | told))
+        self.patch.append(Operation(op="add", path=f"{where}/{key}", value=name | {"rank": rank} | thing))
         return key
 
 

@@ -1,0 +1,95 @@
+"""What every shape that can be built declares."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import ClassVar, Protocol, Self
+
+from windsock.core.declarations import Declared
+from windsock.core.geometry.clip import Clip
+from windsock.core.geometry.course import Course
+from windsock.core.geometry.drawing import Drawing
+from windsock.core.geometry.lettering import Lettering
+from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
+from windsock.core.timing.parameter import Moment
+
+
+class Assets(Protocol):
+    """What came from files, each known by the SHA-256 of its bytes; raises MissingAsset where that is not known."""
+
+    def mesh(self, asset: str) -> Mesh:
+        """The mesh of an imported file."""
+        ...
+
+    def clip(self, asset: str) -> Clip | None:
+        """The movement of an imported file, None where it stands still."""
+        ...
+
+    def drawing(self, asset: str) -> Drawing:
+        """An imported drawing."""
+        ...
+
+    def lettering(self, font: str) -> Lettering:
+        """A font, imported or shipped."""
+        ...
+
+
+Courses = Callable[[str], Course]
+"""Gives the curve of a path of the shot, in its own space."""
+
+
+class GeometryBase(Declared):
+    """What a shape is made as, before its recipe. finenesses: the settings that say how long its faces' edges are, and how
+    each is spoken of."""
+
+    finenesses: ClassVar[dict[str, str]] = {}
+
+    def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
+        """The mesh at a moment, in the item's space. Raises Refusal where there is nothing to see."""
+        raise NotImplementedError
+
+    def face_count(self) -> int:
+        """About how many faces it has, as far as that can be said without what it is made from."""
+        raise NotImplementedError
+
+    def faces_from(self, assets: Assets | None, courses: Courses) -> int:
+        """The same with what it is made from; assets: None where files are not at hand."""
+        del assets, courses
+        return self.face_count()
+
+    def fitting(self, faces: int) -> str:
+        """In words, the largest setting that has no more faces than these."""
+        raise NotImplementedError
+
+    def plays(self) -> bool:
+        """Whether it moves by itself, as its file does."""
+        return False
+
+    def paths(self) -> tuple[str, ...]:
+        """The paths of the shot, by id, that it is made from."""
+        return ()
+
+    def finer_settings(self, factor: int) -> dict[str, float]:
+        """The values of settings with which its faces' edges are at most 1 / factor as long; none where no setting does
+        that."""
+        del factor
+        return {}
+
+    def finer(self, factor: int) -> tuple[Self, str] | None:
+        """The shape with edges at most 1 / factor as long, and its settings in words; None where it cannot be so, or would
+        have too many faces."""
+        settings = self.finer_settings(factor)
+        if not settings:
+            return None
+        try:
+            made = type(self).model_validate(self.model_dump() | settings)
+        except ValueError:
+            return None
+        if made.face_count() > FACE_LIMIT // 4:
+            return None
+        return made, " and ".join(self.finenesses[name].format(value) for name, value in settings.items())
+
+
+def scaled(setting: int, now: int, faces: int) -> int:
+    """A count along one of two directions, brought from so many faces now to so many."""
+    return max(2, int(setting * (faces / max(now, 1)) ** 0.5))
