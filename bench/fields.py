@@ -14,7 +14,7 @@ from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.measured import source_of
 from windsock.core.evaluate.reads import Reads
 from windsock.core.fields.near import Near
-from windsock.core.fields.source import Finished, Subject, rest_elements
+from windsock.core.fields.source import FinishedShape, Subject, rest_elements
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.shapes.sphere import Sphere, build_sphere
@@ -73,10 +73,10 @@ class OneShape:
 
     at = staticmethod(START)
 
-    def __init__(self, shape: Finished) -> None:
+    def __init__(self, shape: FinishedShape) -> None:
         self._shape = shape
 
-    def group(self, group: str, but: str) -> list[Finished]:
+    def group(self, group: str, but: str) -> list[FinishedShape]:
         return [self._shape]
 
 
@@ -91,7 +91,7 @@ def near_100k() -> Bench:
     near = Near(group="g", reach=10.0, soft=10.0, inside="not counted")
 
     def asked() -> None:
-        near.measure(elements, OneShape(Finished(Surface(vertices, faces))))  # type: ignore[arg-type]
+        near.measure(elements, OneShape(FinishedShape(Surface(vertices, faces))))  # type: ignore[arg-type]
 
     ours, reference = side_by_side(
         clocked(asked), clocked(lambda: igl.point_mesh_squared_distance(places, vertices, faces)), 5

@@ -20,7 +20,7 @@ def glb(told: dict, binary: bytes) -> bytes:
     return b"glTF" + struct.pack("<II", 2, 12 + len(chunks)) + chunks
 
 
-class Packed:
+class PackedCopies:
     """Arrays packed into one buffer, with their accessors."""
 
     def __init__(self) -> None:
@@ -69,7 +69,7 @@ def pictured_glb(
 
     materials: more of each material; samplers: one for each texture; laid: more of each texture's use.
     """
-    data = Packed()
+    data = PackedCopies()
     square = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]])
     faces = data.add([0, 1, 2, 0, 2, 3], "SCALAR", np.uint16)
     under = data.add(uv, "VEC2")
@@ -129,7 +129,7 @@ def gltf_zip() -> bytes:
 
 def skinned_glb() -> bytes:
     """A square of four points: the right two hang on a joint that turns by 90 degrees in a second; a morph lifts one."""
-    data = Packed()
+    data = PackedCopies()
     place = data.add([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], "VEC3")
     joints = data.add([[0, 0, 0, 0], [1, 0, 0, 0], [1, 0, 0, 0], [0, 0, 0, 0]], "VEC4", np.uint8)
     weights = data.add([[1, 0, 0, 0]] * 4, "VEC4")

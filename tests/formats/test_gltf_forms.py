@@ -6,7 +6,7 @@ import json
 
 import numpy as np
 import pytest
-from gltf_files import Packed, as_gltf, glb, gltf_zip, parts_of_glb, pictured_glb, png, skinned_glb, zipped
+from gltf_files import PackedCopies, as_gltf, glb, gltf_zip, parts_of_glb, pictured_glb, png, skinned_glb, zipped
 
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.mesh import Mesh
@@ -75,7 +75,7 @@ def test_buffers_that_unpack_to_too_much_are_refused(monkeypatch):
 
 
 def test_animations_that_move_different_things_play_together_and_of_two_for_one_the_first():
-    data = Packed()
+    data = PackedCopies()
     place = data.add([[0, 0, 0], [1, 0, 0], [0, 1, 0]], "VEC3")
     clock = data.add([0.0, 1.0], "SCALAR")
     ways = [data.add([[0, 0, 0], to], "VEC3") for to in ([2, 0, 0], [0, 3, 0], [0, 0, 9])]

@@ -12,7 +12,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from fuzzing import OBJ, SVG, WHOLE
-from gltf_files import Packed, glb, skinned_glb
+from gltf_files import PackedCopies, glb, skinned_glb
 from shots import Files, cut_ball, evaluator, parsed, times_of_edges
 
 from windsock.core.evaluate.cache import Cache
@@ -78,7 +78,7 @@ def test_a_movement_begins_goes_and_ends_as_told(after, seconds, there):
 
 
 def test_steps_and_cubic_splines_of_an_animation():
-    data = Packed()
+    data = PackedCopies()
     place = data.add([[0, 0, 0], [1, 0, 0], [0, 1, 0]], "VEC3")
     clock = data.add([0.0, 1.0, 2.0], "SCALAR")
     jumps = data.add([[0, 0, 0], [5, 0, 0], [9, 0, 0]], "VEC3")
@@ -137,7 +137,7 @@ HOSTILE = {
         glb({"scenes": [{"nodes": [0]}], "nodes": [{"children": [0]}]}, b""), "glb", "refer to what it does not have",
     ),
     "an accessor beyond the buffer": (
-        Packed().file(scenes=[{"nodes": [0]}], nodes=[{"mesh": 0}], meshes=[{"primitives": [{"attributes": {"POSITION": 3}}]}]),
+        PackedCopies().file(scenes=[{"nodes": [0]}], nodes=[{"mesh": 0}], meshes=[{"primitives": [{"attributes": {"POSITION": 3}}]}]),
         "glb", "refer to what it does not have",
     ),
 }  # fmt: skip

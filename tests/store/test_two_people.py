@@ -17,7 +17,7 @@ from windsock.core.document.patches import Operation
 from windsock.core.refusals import Refusal
 from windsock.store import keeping
 from windsock.store.database import Database
-from windsock.store.editing import Missing, StaleEdit, Wish, document_at, history, make_edit, return_to, undo
+from windsock.store.editing import NotFound, StaleEdit, Wish, document_at, history, make_edit, return_to, undo
 from windsock.store.models import Edit, Project, ShotRow, now
 
 
@@ -157,5 +157,5 @@ def test_what_was_deleted_comes_back_for_thirty_days(desk: Desk):
         keeping.clear(session)
     with desk.database.session() as session:
         assert session.get(ShotRow, desk.shot) is None
-        with pytest.raises(Missing):
+        with pytest.raises(NotFound):
             keeping.put(session, ShotRow, desk.shot, "here")

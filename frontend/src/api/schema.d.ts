@@ -201,7 +201,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Happened"];
+                        "application/json": components["schemas"]["Changes"];
                     };
                 };
                 /** @description What went wrong, in words */
@@ -1142,7 +1142,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["Wished"];
+                    "application/json": components["schemas"]["ViewRequest"];
                 };
             };
             responses: {
@@ -1669,7 +1669,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["Taking"];
+                    "application/json": components["schemas"]["UndoRequest"];
                 };
             };
             responses: {
@@ -1831,7 +1831,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["LaidOut"];
+                        "application/json": components["schemas"]["StarterEdit"];
                     };
                 };
                 /** @description What went wrong, in words */
@@ -1872,7 +1872,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["Taking"];
+                    "application/json": components["schemas"]["UndoRequest"];
                 };
             };
             responses: {
@@ -2487,6 +2487,35 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * Changes
+         * @description What has changed; nothing for what has not.
+         */
+        Changes: {
+            /**
+             * Away
+             * @description What does not run just now, in words
+             * @default null
+             */
+            away: string[] | null;
+            /**
+             * Edits
+             * @default null
+             */
+            edits: components["schemas"]["EditMade"][] | null;
+            /**
+             * Jobs
+             * @default null
+             */
+            jobs: components["schemas"]["JobState"][] | null;
+            /** Version */
+            version: string;
+            /**
+             * Work
+             * @default null
+             */
+            work: components["schemas"]["WorkUnderWay"][] | null;
+        };
+        /**
          * Controller
          * @description An item without geometry, moved and keyed to steer fields and steps.
          */
@@ -2576,10 +2605,10 @@ export interface components {
             ] | components["schemas"]["KeyedVector"];
         };
         /**
-         * Copied
+         * CopiedShape
          * @description A shape that copies are made of, and how large its share of them is.
          */
-        Copied: {
+        CopiedShape: {
             /** Rank */
             rank: number;
             /** Shape */
@@ -2745,10 +2774,10 @@ export interface components {
             zone: "inside" | "outside" | "band";
         };
         /**
-         * Driven
+         * DrivenSetting
          * @description A setting ruled by a field of its own: its weight is curve(zone).
          */
-        Driven: {
+        DrivenSetting: {
             /**
              * @description What becomes of the zone's weight
              * @default null
@@ -3316,35 +3345,6 @@ export interface components {
             message?: string;
         };
         /**
-         * Happened
-         * @description What has changed; nothing for what has not.
-         */
-        Happened: {
-            /**
-             * Away
-             * @description What does not run just now, in words
-             * @default null
-             */
-            away: string[] | null;
-            /**
-             * Edits
-             * @default null
-             */
-            edits: components["schemas"]["EditMade"][] | null;
-            /**
-             * Jobs
-             * @default null
-             */
-            jobs: components["schemas"]["JobState"][] | null;
-            /** Version */
-            version: string;
-            /**
-             * Work
-             * @default null
-             */
-            work: components["schemas"]["WorkUnderWay"][] | null;
-        };
-        /**
          * HeatWish
          * @description Which field is to be seen as colour, and on which shape.
          */
@@ -3620,16 +3620,6 @@ export interface components {
             revision: number;
             /** Text */
             text: string;
-        };
-        /**
-         * LaidOut
-         * @description The edit that lays it, and the field that it is about.
-         */
-        LaidOut: {
-            /** Field */
-            field: string;
-            /** Patch */
-            patch: components["schemas"]["Operation"][];
         };
         /**
          * LayWish
@@ -4899,7 +4889,7 @@ export interface components {
              */
             length: number | components["schemas"]["KeyedNumber"];
             /** @default null */
-            length_by: components["schemas"]["Driven"] | null;
+            length_by: components["schemas"]["DrivenSetting"] | null;
             /**
              * Lift
              * @description Lifted off the surface
@@ -4907,7 +4897,7 @@ export interface components {
              */
             lift: number | components["schemas"]["KeyedNumber"];
             /** @default null */
-            lift_by: components["schemas"]["Driven"] | null;
+            lift_by: components["schemas"]["DrivenSetting"] | null;
             /**
              * @description The look of copies of forms
              * @default {
@@ -4966,7 +4956,7 @@ export interface components {
              * @default {}
              */
             shapes_of: {
-                [key: string]: components["schemas"]["Copied"];
+                [key: string]: components["schemas"]["CopiedShape"];
             };
             /**
              * Size
@@ -4975,7 +4965,7 @@ export interface components {
              */
             size: number | components["schemas"]["KeyedNumber"];
             /** @default null */
-            size_by: components["schemas"]["Driven"] | null;
+            size_by: components["schemas"]["DrivenSetting"] | null;
             /**
              * Soft
              * @description Share of the weight over which one comes in
@@ -5014,7 +5004,7 @@ export interface components {
              */
             turn: number | components["schemas"]["KeyedNumber"];
             /** @default null */
-            turn_by: components["schemas"]["Driven"] | null;
+            turn_by: components["schemas"]["DrivenSetting"] | null;
             /**
              * Vary
              * @description Up to so much smaller, by chance
@@ -5783,6 +5773,16 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * StarterEdit
+         * @description The edit that lays it, and the field that it is about.
+         */
+        StarterEdit: {
+            /** Field */
+            field: string;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
          * StarterOut
          * @description A starter, what it makes of a shape, and what to change first once it is laid.
          */
@@ -6018,19 +6018,6 @@ export interface components {
             revision: number;
         };
         /**
-         * Taking
-         * @description An undo or redo. `anyway` does it even if somebody has changed the same value since.
-         */
-        Taking: {
-            /**
-             * Anyway
-             * @default false
-             */
-            anyway: boolean;
-            /** Key */
-            key: string;
-        };
-        /**
          * Text
          * @description Words standing on the item's X axis: the last line's baseline lies at y = 0. Points carry which `letter`, `word`
          *     and `line` they belong to, counted from 0, as numbers that a field can read.
@@ -6256,6 +6243,19 @@ export interface components {
              */
             wall: number | components["schemas"]["KeyedNumber"];
         };
+        /**
+         * UndoRequest
+         * @description An undo or redo. `anyway` does it even if somebody has changed the same value since.
+         */
+        UndoRequest: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
+            /** Key */
+            key: string;
+        };
         ValidationError: {
             detail?: {
                 "<location>"?: {
@@ -6305,6 +6305,34 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * ViewRequest
+         * @description A newer `wish` of the same `view` cancels older ones.
+         */
+        ViewRequest: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Revision */
+            revision: number;
+            /**
+             * View
+             * @default
+             */
+            view: string;
+            /**
+             * Wish
+             * @default 0
+             */
+            wish: number;
         };
         /**
          * ViewWish
@@ -6411,34 +6439,6 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
-        };
-        /**
-         * Wished
-         * @description A newer `wish` of the same `view` cancels older ones.
-         */
-        Wished: {
-            /**
-             * Frame
-             * @default 0
-             */
-            frame: number;
-            /**
-             * Patch
-             * @default []
-             */
-            patch: components["schemas"]["Operation"][];
-            /** Revision */
-            revision: number;
-            /**
-             * View
-             * @default
-             */
-            view: string;
-            /**
-             * Wish
-             * @default 0
-             */
-            wish: number;
         };
         /**
          * Within

@@ -14,7 +14,7 @@ from pathlib import Path
 
 from windsock.commands.cluster import Cluster
 from windsock.commands.say import Trouble, say
-from windsock.commands.supervised import Supervised, can_connect
+from windsock.commands.supervised import SupervisedProcess, can_connect
 from windsock.demo.loading import load_demo
 from windsock.jobs.queue import prepare_queue
 from windsock.processes.confined import clean_environment, offline
@@ -70,7 +70,7 @@ class Stack:
             "WINDSOCK_START": self._start,
         }
         python = [sys.executable, "-m"]
-        self.evaluator = Supervised(
+        self.evaluator = SupervisedProcess(
             "evaluator",
             [*offline(), *python, "windsock.evaluator.process", str(self._socket), str(self._cache)],
             self.data / "evaluator.log",
@@ -79,13 +79,13 @@ class Stack:
             spare=True,
             confined=True,
         )
-        self.worker = Supervised(
+        self.worker = SupervisedProcess(
             "worker",
             [*python, "windsock.jobs.worker", str(self._cache), str(self._exports)],
             self.data / "worker.log",
             with_database,
         )
-        self.web = Supervised(
+        self.web = SupervisedProcess(
             "web server",
             [*python, "windsock.web.server", str(self.port)],
             self.data / "web.log",

@@ -22,7 +22,7 @@ STARTING = 120.0
 """Seconds that a process may take to be ready."""
 
 
-class Supervised:
+class SupervisedProcess:
     """A process by name. Its command waits for its turn once it has loaded everything (`windsock.processes.standby`)."""
 
     def __init__(

@@ -28,14 +28,14 @@ class Declared(BaseModel):
     model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False)
 
 
-class Ranked(Protocol):
+class HasRank(Protocol):
     """Anything that has a place in an order."""
 
     @property
     def rank(self) -> float: ...
 
 
-Thing = TypeVar("Thing", bound=Ranked)
+Thing = TypeVar("Thing", bound=HasRank)
 Value = TypeVar("Value")
 
 

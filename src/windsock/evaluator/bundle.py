@@ -39,7 +39,7 @@ class Block:
 
 
 @dataclass(frozen=True)
-class Described:
+class ItemArrays:
     """How the arrays of one mesh are called and typed, each by the hash of its block.
 
     copies: how many there are where the mesh is a model of copies, and the cube and the size that their numbers count in.
@@ -185,7 +185,7 @@ class Bundler:
         }
         return Manifest(orjson.dumps(manifest), tuple(str(array["hash"]) for array in arrays.values()))
 
-    def _described(self, item: DrawItem) -> Described:
+    def _described(self, item: DrawItem) -> ItemArrays:
         mesh, solid = item.looked, item.surface
         arrays = {
             "points": self._kept(solid.points, 3, "float32"),
@@ -220,7 +220,7 @@ class Bundler:
         surface = [getattr(mesh, name) for name in SURFACE]
         if any(values is not None for values in surface):
             arrays["surface"] = self._kept(packed_surface(len(mesh.points), *surface), 4, "uint16")
-        return Described(arrays, instances)
+        return ItemArrays(arrays, instances)
 
     def _kept(self, values: NDArray[np.generic], components: int, kind: str) -> dict[str, object]:
         content = np.ascontiguousarray(values).reshape(-1).view(np.uint8)

@@ -44,7 +44,7 @@ class ProjectHeader(BaseModel):
 
 
 @dataclass(frozen=True)
-class Unpacked:
+class ProjectFile:
     """A project from a file: documents as they are stored, and files as hash, kind, name and content."""
 
     name: str
@@ -73,7 +73,7 @@ def packed(name: str, shots: list[JsonValue], files: list[tuple[str, str, str, b
     return out.getvalue()
 
 
-def unpacked(content: bytes) -> Unpacked:
+def unpacked(content: bytes) -> ProjectFile:
     """A project from its file. Raises Refusal; names in the zip are never used as paths."""
     try:
         bundle = zipfile.ZipFile(BytesIO(content))
@@ -111,7 +111,7 @@ def unpacked(content: bytes) -> Unpacked:
         raise Refusal(
             f"{len(missing)} files that its shots use are not in the file. Nothing was made. Take the project away again."
         )
-    return Unpacked(header.name, shots, files)
+    return ProjectFile(header.name, shots, files)
 
 
 def _held(bundle: zipfile.ZipFile, name: str, limit: int) -> bytes:

@@ -21,7 +21,7 @@ SETTINGS_SEARCHED = 400
 """Edits that are searched for what a value was before."""
 
 
-class Missing(Refusal):
+class NotFound(Refusal):
     """A thing that is not there (any more)."""
 
 
@@ -106,7 +106,7 @@ def document_at(session: Session, shot_id: str, revision: int) -> tuple[int, Jso
     """
     row = session.get(ShotRow, shot_id)
     if row is None:
-        raise Missing("This shot is not here any more. Go home to see the shots that are.")
+        raise NotFound("This shot is not here any more. Go home to see the shots that are.")
     document: JsonValue = row.document
     if revision >= row.revision:
         return row.revision, document
@@ -120,7 +120,7 @@ def settings_before(session: Session, shot_id: str, pointer: str, most: int) -> 
     """The last settings that a value had before the one it has, newest first, each once."""
     row = session.get(ShotRow, shot_id)
     if row is None:
-        raise Missing("This shot is not here any more. Go home to see the shots that are.")
+        raise NotFound("This shot is not here any more. Go home to see the shots that are.")
     now_there = value_at(row.document, pointer)
     seen = [json.dumps(None if now_there is NOTHING else now_there, sort_keys=True)]
     found: list[JsonValue] = []
@@ -156,7 +156,7 @@ def locked(session: Session, shot_id: str) -> ShotRow:
     """The row of a shot, held until the transaction ends. Raises Missing."""
     row = session.get(ShotRow, shot_id, with_for_update=True)
     if row is None:
-        raise Missing("This shot is not here any more. Go home to see the shots that are.")
+        raise NotFound("This shot is not here any more. Go home to see the shots that are.")
     return row
 
 

@@ -10,7 +10,7 @@ from sqlalchemy import CursorResult, case, delete, or_, select, update
 from sqlalchemy.orm import Session
 
 from windsock.core.refusals import Refusal
-from windsock.store.editing import Missing
+from windsock.store.editing import NotFound
 from windsock.store.models import Job, now
 
 LEASE = timedelta(seconds=6)
@@ -138,5 +138,5 @@ def listed(session: Session, most: int = 100) -> list[Job]:
 def _found(session: Session, job_id: str) -> Job:
     row = session.get(Job, job_id, with_for_update=True)
     if row is None:
-        raise Missing("This job is not here any more.")
+        raise NotFound("This job is not here any more.")
     return row

@@ -7,7 +7,7 @@ from datetime import timedelta
 from sqlalchemy import delete
 from sqlalchemy.orm import Session
 
-from windsock.store.editing import Missing
+from windsock.store.editing import NotFound
 from windsock.store.models import Project, ShotRow, now
 
 RETURN_DAYS = 30
@@ -18,7 +18,7 @@ def put(session: Session, what: type[Project] | type[ShotRow], key: str, kept: s
     """Put a project or a shot here, into the archive, or among what is deleted. Raises Missing."""
     row = session.get(what, key, with_for_update=True)
     if row is None:
-        raise Missing("This is not here any more. Nothing was changed.")
+        raise NotFound("This is not here any more. Nothing was changed.")
     if row.kept != kept:
         row.kept, row.kept_since = kept, now()
 

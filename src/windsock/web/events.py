@@ -44,7 +44,7 @@ class EditMade(BaseModel):
     mine: bool
 
 
-class Happened(BaseModel):
+class Changes(BaseModel):
     """What has changed; nothing for what has not."""
 
     version: str
@@ -59,12 +59,12 @@ TOPICS = ("work", "jobs", "edits", "away")
 
 @events.get("/events")
 @events.input(Known, location="query")
-@events.output(Happened)
+@events.output(Changes)
 def happened(query_data: Known):
     """What happens: it takes no time, so the page asks often."""
     here = service().happenings
     here.look()
-    happenings = Happened(
+    happenings = Changes(
         version="",
         work=[WorkUnderWay.model_validate(one) for one in _listed(here.work(browser()))],
         jobs=[state_of(row) for row in here.jobs()],

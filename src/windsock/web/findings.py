@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from windsock.core.document.patches import Operation
 from windsock.evaluator.work import Request
-from windsock.web.frames import Wished
+from windsock.web.frames import ViewRequest
 from windsock.web.guard import browser
 from windsock.web.service import service
 
@@ -38,9 +38,9 @@ class FindingsOut(BaseModel):
 
 
 @findings.post("/shots/<shot_id>/findings")
-@findings.input(Wished)
+@findings.input(ViewRequest)
 @findings.output(FindingsOut)
-def of_shot(shot_id: str, json_data: Wished):
+def of_shot(shot_id: str, json_data: ViewRequest):
     """What is amiss in a shot over its whole range."""
     asked = Request(
         kind="findings",

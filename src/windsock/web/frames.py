@@ -22,7 +22,7 @@ FrameNumber = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=Fals
 Metres = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False, strict=True)]
 
 
-class Looked(BaseModel):
+class ViewedShot(BaseModel):
     """A shot at a revision, with an unsaved patch on top while something is dragged."""
 
     model_config = ConfigDict(extra="forbid")
@@ -31,7 +31,7 @@ class Looked(BaseModel):
     frame: FrameNumber = 0.0
 
 
-class Wished(Looked):
+class ViewRequest(ViewedShot):
     """A newer `wish` of the same `view` cancels older ones."""
 
     view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
@@ -46,7 +46,7 @@ class HeatWish(BaseModel):
     item: Id
 
 
-class FrameWish(Wished):
+class FrameWish(ViewRequest):
     """A frame. `held`: hashes of the blocks that the browser has."""
 
     held: Annotated[list[BlockHash], Field(max_length=4096)] = []
@@ -54,7 +54,7 @@ class FrameWish(Wished):
     ahead: Annotated[bool, Field(description="Nobody waits for it: it yields to what is waited for")] = False
 
 
-class CoverageWish(Wished):
+class CoverageWish(ViewRequest):
     """A field's strip over the whole shot, on a shape."""
 
     field: Id
@@ -68,7 +68,7 @@ class CoverageStrip(BaseModel):
     strip: list[tuple[float, float]]
 
 
-class ProbeWish(Looked):
+class ProbeWish(ViewedShot):
     """A place on a part of a shape, in the space that it is drawn in."""
 
     field: Id
@@ -187,7 +187,7 @@ def probe(shot_id: str, json_data: ProbeWish):
     return reply.data
 
 
-class TakeAway(Looked):
+class TakeAway(ViewedShot):
     """A frame as a file. copies: kept as copies of one mesh, or written as plain meshes."""
 
     copies: Literal["kept", "meshes"] = "kept"

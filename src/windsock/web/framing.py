@@ -14,14 +14,14 @@ from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import parse_shot
 from windsock.demo.starters import Bounds
 from windsock.evaluator.work import Request
-from windsock.web.frames import Looked
+from windsock.web.frames import ViewedShot
 from windsock.web.guard import browser
 from windsock.web.service import service
 
 framing = APIBlueprint("framing", __name__, url_prefix="/api")
 
 
-class ViewWish(Looked):
+class ViewWish(ViewedShot):
     """What is to be seen; everything that is shown where nothing is named."""
 
     items: Annotated[list[Id], Field(max_length=256)] = []

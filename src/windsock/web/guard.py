@@ -33,13 +33,13 @@ def register(app: APIFlask) -> None:
     """Check every request before it is answered, and set the security headers of every answer."""
     app.config["MAX_CONTENT_LENGTH"] = BODY_LIMIT
     app.json = CheckedJson(app)
-    app.extensions["windsock-at-once"] = AtOnce()
+    app.extensions["windsock-at-once"] = RequestCounter()
     app.before_request(_checked)
     app.after_request(_headed)
     app.teardown_request(_ended)
 
 
-class AtOnce:
+class RequestCounter:
     """Counts the requests of each browser that are being answered."""
 
     def __init__(self) -> None:
@@ -102,8 +102,8 @@ def _ended(fault: BaseException | None) -> None:
         _at_once().leave(browser())
 
 
-def _at_once() -> AtOnce:
-    return cast(AtOnce, current_app.extensions["windsock-at-once"])
+def _at_once() -> RequestCounter:
+    return cast(RequestCounter, current_app.extensions["windsock-at-once"])
 
 
 def _headed(response: Response) -> Response:

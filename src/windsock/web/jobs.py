@@ -14,7 +14,7 @@ from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
 from windsock.jobs.worker import remove_files
 from windsock.store import jobs as rows
-from windsock.store.editing import Missing
+from windsock.store.editing import NotFound
 from windsock.store.models import Job
 from windsock.web.guard import browser
 from windsock.web.problems import problem
@@ -135,7 +135,7 @@ def job_file(job_id: str) -> Response:
         path = service().exports / row.file if row is not None and row.state == "done" and row.file else None
         name = row.name if row is not None else ""
     if path is None or not path.exists():
-        raise Missing("This file is not here. The shot is unharmed. Export it again.")
+        raise NotFound("This file is not here. The shot is unharmed. Export it again.")
     return send_file(path, as_attachment=True, download_name=f"{name}{path.suffix}", max_age=0)
 
 

@@ -9,7 +9,7 @@ from flask import Response, request
 from pydantic import BaseModel, Field
 
 from windsock.core.refusals import Refusal
-from windsock.store.editing import Missing
+from windsock.store.editing import NotFound
 from windsock.store.models import ShotRow, SmallPicture
 from windsock.web.service import service
 
@@ -34,7 +34,7 @@ def small_picture(shot_id: str, query_data: PictureOf) -> Response:
     with service().database.session() as session:
         row = session.get(SmallPicture, shot_id)
         if row is None:
-            raise Missing("There is no small picture of this shot yet. Open it once.")
+            raise NotFound("There is no small picture of this shot yet. Open it once.")
         return Response(row.content, content_type=row.kind, headers={"Cache-Control": "private, max-age=5"})
 
 
@@ -50,6 +50,6 @@ def keep_picture(shot_id: str, query_data: PictureOf):
         raise Refusal(f"A small picture is WebP, JPEG or PNG of at most {LARGEST // 2**10} KB. Nothing was changed.")
     with service().database.session() as session:
         if session.get(ShotRow, shot_id) is None:
-            raise Missing("This shot is not here any more. Nothing was changed.")
+            raise NotFound("This shot is not here any more. Nothing was changed.")
         session.merge(SmallPicture(shot_id=shot_id, revision=query_data.revision, kind=kind, content=content))
     return ""

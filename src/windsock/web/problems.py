@@ -16,7 +16,7 @@ from werkzeug.exceptions import HTTPException
 from windsock.core.document.shot import BadDocument
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
 from windsock.evaluator.client import EvaluatorAway
-from windsock.store.editing import ChangedSince, Missing, StaleEdit
+from windsock.store.editing import ChangedSince, NotFound, StaleEdit
 
 log = logging.getLogger("windsock.web")
 
@@ -42,7 +42,7 @@ STATUS: list[tuple[type[Refusal], int]] = [
     (EvaluatorAway, 503),
     (StaleEdit, 412),
     (ChangedSince, 409),
-    (Missing, 404),
+    (NotFound, 404),
     (MissingAsset, 404),
     (TooMuch, 413),
     (BadDocument, 422),

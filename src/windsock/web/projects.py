@@ -18,7 +18,7 @@ from windsock.core.document.shot import parse_shot
 from windsock.demo.blank import blank_shot
 from windsock.formats.project import PACKED_LIMIT, assets_of, packed, unpacked
 from windsock.store import keeping
-from windsock.store.editing import Missing
+from windsock.store.editing import NotFound
 from windsock.store.models import Asset, Project, ShotRow
 from windsock.store.shots import look_through, new_row
 from windsock.web.assets import bring_file
@@ -113,7 +113,7 @@ def rename_project(project_id: str, json_data: Named):
     with service().database.session() as session:
         row = session.get(Project, project_id)
         if row is None:
-            raise Missing("This project is not here any more.")
+            raise NotFound("This project is not here any more.")
         row.name = json_data.name
         return {"id": row.id}
 
@@ -137,7 +137,7 @@ def project_file(project_id: str) -> Response:
     with service().database.session() as session:
         row = session.get(Project, project_id)
         if row is None:
-            raise Missing("This project is not here any more.")
+            raise NotFound("This project is not here any more.")
         here = sorted((one for one in row.shots if one.kept == "here"), key=lambda one: (one.created, one.id))
         shots: list[JsonValue] = []
         shots += [shot.document for shot in here]
@@ -183,7 +183,7 @@ def create_shot(project_id: str, json_data: NewShot):
     shot = parse_shot(data)
     with service().database.session() as session:
         if session.get(Project, project_id) is None:
-            raise Missing("This project is not here any more. Nothing was made.")
+            raise NotFound("This project is not here any more. Nothing was made.")
         row = new_row(new_id(), project_id, shot)
         session.add(row)
         return {"id": row.id}

@@ -16,7 +16,7 @@ from windsock.core.refusals import Refusal
 from windsock.formats.keys import read_keys, write_keys
 from windsock.store import keeping
 from windsock.store.editing import (
-    Missing,
+    NotFound,
     Wish,
     history,
     make_edit,
@@ -66,7 +66,7 @@ class Kept(BaseModel):
     kept: Literal["here", "archived", "deleted"]
 
 
-class Taking(BaseModel):
+class UndoRequest(BaseModel):
     """An undo or redo. `anyway` does it even if somebody has changed the same value since."""
 
     model_config = ConfigDict(extra="forbid")
@@ -81,7 +81,7 @@ def get_shot(shot_id: str):
     with service().database.session() as session:
         row = session.get(ShotRow, shot_id)
         if row is None:
-            raise Missing("This shot is not here. It may have been deleted. Go home to see the shots that are.")
+            raise NotFound("This shot is not here. It may have been deleted. Go home to see the shots that are.")
         return _state(session, row)
 
 
@@ -100,18 +100,18 @@ def edit_shot(shot_id: str, json_data: EditWish):
 
 
 @shots.post("/<shot_id>/undo")
-@shots.input(Taking)
+@shots.input(UndoRequest)
 @shots.output(ShotState)
-def undo_edit(shot_id: str, json_data: Taking):
+def undo_edit(shot_id: str, json_data: UndoRequest):
     """Take back the newest standing edit of this browser."""
     with service().database.session() as session:
         return _state(session, undo(session, shot_id, browser(), json_data.key, json_data.anyway))
 
 
 @shots.post("/<shot_id>/redo")
-@shots.input(Taking)
+@shots.input(UndoRequest)
 @shots.output(ShotState)
-def redo_edit(shot_id: str, json_data: Taking):
+def redo_edit(shot_id: str, json_data: UndoRequest):
     """Bring again what this browser last took back."""
     with service().database.session() as session:
         return _state(session, redo(session, shot_id, browser(), json_data.key, json_data.anyway))
@@ -204,7 +204,7 @@ def document_file(shot_id: str) -> Response:
     with service().database.session() as session:
         row = session.get(ShotRow, shot_id)
         if row is None:
-            raise Missing("This shot is not here any more.")
+            raise NotFound("This shot is not here any more.")
         text = json.dumps(row.document, indent=1, sort_keys=False)
     return Response(
         text, content_type="application/json", headers={"Content-Disposition": 'attachment; filename="shot.json"'}
@@ -218,7 +218,7 @@ def keys_file(shot_id: str) -> Response:
     with service().database.session() as session:
         row = session.get(ShotRow, shot_id)
         if row is None:
-            raise Missing("This shot is not here any more.")
+            raise NotFound("This shot is not here any more.")
         text = write_keys(parse_shot(row.document))
     return Response(text, content_type="text/csv", headers={"Content-Disposition": 'attachment; filename="keys.csv"'})
 

@@ -12,8 +12,8 @@ from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
 from windsock.demo.starters import STARTERS, Bounds, laid
 from windsock.evaluator.work import Request
-from windsock.store.editing import Missing
-from windsock.web.frames import Looked
+from windsock.store.editing import NotFound
+from windsock.web.frames import ViewedShot
 from windsock.web.guard import browser
 from windsock.web.service import service
 
@@ -35,13 +35,13 @@ class StartersOut(BaseModel):
     starters: list[StarterOut]
 
 
-class LayWish(Looked):
+class LayWish(ViewedShot):
     """The shape to lay a starter on, as it stands at the frame."""
 
     item: Id
 
 
-class LaidOut(BaseModel):
+class StarterEdit(BaseModel):
     """The edit that lays it, and the field that it is about."""
 
     patch: list[Operation]
@@ -58,11 +58,11 @@ def all_starters():
 
 @starters.post("/shots/<shot_id>/starters/<starter>")
 @starters.input(LayWish)
-@starters.output(LaidOut)
+@starters.output(StarterEdit)
 def lay_starter(shot_id: str, starter: str, json_data: LayWish):
     """The edit that lays a starter on a shape, in the shape's own size. Nothing is changed yet."""
     if starter not in STARTERS:
-        raise Missing("There is no starter of this name. Nothing was changed. Choose one of those in the list.")
+        raise NotFound("There is no starter of this name. Nothing was changed. Choose one of those in the list.")
     _, document = service().document(shot_id, json_data.revision)
     shot = parse_shot(document)
     if not isinstance(shot.items.get(json_data.item), Shape):

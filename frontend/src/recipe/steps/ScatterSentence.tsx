@@ -183,7 +183,7 @@ const ZONES = [
 function Shapes({ pointer, step }: { pointer: string; step: Scatter }) {
   const commit = useCommit();
   const chosen = Object.entries(step.shapes_of ?? {}).sort(([, a], [, b]) => a.rank - b.rank);
-  const value = valuesOf("Copied", pointer);
+  const value = valuesOf("CopiedShape", pointer);
   const own = pointer.split("/")[2];
   return (
     <>

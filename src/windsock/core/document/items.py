@@ -35,7 +35,7 @@ class ItemBase(Declared):
     ] = (0.0, 0.0, 0.0)
 
 
-class Scaled(ItemBase):
+class ScaledItem(ItemBase):
     """An item that can be stretched. `pivot`, in its own space, is what stands at its place: it is turned and stretched
     about there."""
 
@@ -99,7 +99,7 @@ class Recipe(Declared):
         return [field for field in (*self.driving(step), *step.fields()) if field is not None]
 
 
-class Shape(Scaled):
+class Shape(ScaledItem):
     """An item with geometry, its look and its recipe."""
 
     kind: Literal["shape"] = "shape"
@@ -112,7 +112,7 @@ class Shape(Scaled):
     recipe: Recipe = Recipe()
 
 
-class Controller(Scaled):
+class Controller(ScaledItem):
     """An item without geometry, moved and keyed to steer fields and steps."""
 
     kind: Literal["controller"] = "controller"
@@ -148,7 +148,7 @@ class PathPoint(Declared):
     after: Vector | None = None
 
 
-class Path(Scaled):
+class Path(ScaledItem):
     """A curve through points, in its own space: shapes are swept along it."""
 
     kind: Literal["path"] = "path"

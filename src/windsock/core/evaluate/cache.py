@@ -8,14 +8,14 @@ from threading import Lock
 from typing import Protocol, TypeVar
 
 
-class Sized(Protocol):
+class HasBytes(Protocol):
     """Something that knows how many bytes it holds."""
 
     @property
     def nbytes(self) -> int: ...
 
 
-Result = TypeVar("Result", bound=Sized)
+Result = TypeVar("Result", bound=HasBytes)
 
 
 class Cache:
@@ -24,7 +24,7 @@ class Cache:
     def __init__(self, budget: int) -> None:
         self.budget = budget
         self.held = 0
-        self._results: OrderedDict[str, Sized] = OrderedDict()
+        self._results: OrderedDict[str, HasBytes] = OrderedDict()
         self._lock = Lock()
 
     def get_or_make(self, key: str, make: Callable[[], Result]) -> tuple[Result, bool]:
@@ -37,7 +37,7 @@ class Cache:
         self.put(key, result)
         return result, False
 
-    def put(self, key: str, result: Sized) -> None:
+    def put(self, key: str, result: HasBytes) -> None:
         """Keep a result; one larger than the whole budget is not kept."""
         with self._lock:
             if key in self._results or result.nbytes > self.budget:
@@ -48,7 +48,7 @@ class Cache:
                 _, gone = self._results.popitem(last=False)
                 self.held -= gone.nbytes
 
-    def get(self, key: str) -> Sized | None:
+    def get(self, key: str) -> HasBytes | None:
         """The result under the key, or None."""
         with self._lock:
             if key in self._results:

@@ -12,7 +12,7 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
-from windsock.core.evaluate.given import Place
+from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.reading import read_coverage
 from windsock.core.evaluate.reads import Reads

@@ -5,8 +5,8 @@ from __future__ import annotations
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.evaluate.bounds import SECONDS_A_FRONT, SECONDS_A_TICK
-from windsock.core.evaluate.given import Place
 from windsock.core.evaluate.history import front_name
+from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.marching import ticks_to_walk
 from windsock.core.evaluate.plan import SECONDS_A_LOOK, crossed_node, solved_node
 from windsock.core.evaluate.recipes import Recipes

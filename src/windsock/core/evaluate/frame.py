@@ -17,7 +17,7 @@ from windsock.core.evaluate.bounds import refuse_too_much
 from windsock.core.evaluate.detail import Detail, drafted
 from windsock.core.evaluate.drawn import DrawItem, drawn
 from windsock.core.evaluate.estimates import seconds_to_find
-from windsock.core.evaluate.given import Place
+from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.keeping import Cost, Keeper
 from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.plan import Plan
@@ -25,7 +25,7 @@ from windsock.core.evaluate.reading import Reading, read
 from windsock.core.evaluate.reads import Reads
 from windsock.core.evaluate.recipes import OnStep, Recipes
 from windsock.core.evaluate.reports import ShapeReport, StepReport, step_report
-from windsock.core.evaluate.results import Made, Results
+from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.geometry.placement import Matrix
@@ -142,7 +142,7 @@ class Evaluator(Recipes):
         """What tells the frame of each step, with the milliseconds since the one before."""
         clock = [perf_counter()]
 
-        def report(place: Place, after: Made[Part], reused: bool) -> None:
+        def report(place: Place, after: Outcome[Part], reused: bool) -> None:
             reading = self._reading(place)
             before, clock[0] = clock[0], perf_counter()
             result.steps.append(step_report(place, after.value, reused, reading, (clock[0] - before) * 1000))

@@ -18,10 +18,10 @@ from xxhash import xxh3_128_hexdigest
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.keeping import Arrays
 from windsock.core.evaluate.marching import March, state_at
-from windsock.core.evaluate.measured import Measured, band_of
+from windsock.core.evaluate.measured import FieldMeasurements, band_of
 from windsock.core.evaluate.plan import crossed_node, front_node, memory_node
 from windsock.core.evaluate.reads import Answer, Question, Reads, Settings
-from windsock.core.evaluate.results import Latest, Made, Results
+from windsock.core.evaluate.results import Latest, Outcome, Results
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.source import (
@@ -47,14 +47,14 @@ Over = Callable[[SceneAt, NDArray[np.int64], Reads], Values]
 """Gives, at a scene, how far something is over its level for some of what it is asked for."""
 
 
-class History(Measured):
+class History(FieldMeasurements):
     """Answers what was, for any shot."""
 
     def __init__(self, results: Results, watch: Watch) -> None:
         super().__init__(results)
         self.watch = watch
 
-    def crossed(self, scene: SceneAt, field: str, item: str) -> Made[Arrays]:
+    def crossed(self, scene: SceneAt, field: str, item: str) -> Outcome[Arrays]:
         """`second`: (m,) at which the field first was at its level or over it, coming from below or there at the start, at
         each point of a shape at rest."""
 
@@ -71,7 +71,7 @@ class History(Measured):
 
     def reached(
         self, scene: SceneAt, field: str | None, overall: str | None, item: str, bodies: Bodies
-    ) -> Made[Arrays]:
+    ) -> Outcome[Arrays]:
         """`second`: (k,) at which a field, times the overall one, first comes to the middle of each body at rest.
 
         Without a field all are reached at the start.
@@ -80,7 +80,7 @@ class History(Measured):
         if field is None:
             reads = Reads()
             reads.note(("defined", "timing"), scene.answer(("defined", "timing")))
-            return Made(Arrays({"second": np.full(len(bodies), start)}), "", reads)
+            return Outcome(Arrays({"second": np.full(len(bodies), start)}), "", reads)
         content = xxh3_128_hexdigest(np.ascontiguousarray(bodies.places.rest).data)
 
         def over(now: SceneAt, which: NDArray[np.int64], reads: Reads) -> Values:
@@ -120,7 +120,7 @@ class History(Measured):
             if beat % 12 == 0:
                 self.watch.progress("Finding what is shed", beat / count)
 
-    def arrivals(self, scene: SceneAt, field: str, source: str, item: str) -> Made[Arrays]:
+    def arrivals(self, scene: SceneAt, field: str, source: str, item: str) -> Outcome[Arrays]:
         """`travel`: (m,) metres of travel that a source's front needs to come to each point of a shape at rest."""
 
         def find(reads: Reads) -> dict[str, Values]:
@@ -129,7 +129,7 @@ class History(Measured):
         name = front_name(field, source, item)
         return self._results.solved(name, scene.answer, find, node=_front_node(scene, field, source, item))
 
-    def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Made[Arrays]:
+    def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Outcome[Arrays]:
         """`travel`: (n,) metres of travel that a source's front needs to come to each piece or copy."""
         item = elements.subject.item
         content = xxh3_128_hexdigest(np.ascontiguousarray(elements.rest).data)

@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 
 from windsock.core.evaluate.plan import field_node
 from windsock.core.evaluate.reads import Answer, Question, Reads, Settings
-from windsock.core.evaluate.results import Made, Results
+from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import PointValues, SceneAt
 from windsock.core.fields.field import AnySource, explain, measure
-from windsock.core.fields.source import Elements, Finished, Subject, Values, rest_elements
+from windsock.core.fields.source import Elements, FinishedShape, Subject, Values, rest_elements
 from windsock.core.fields.zones import Band
 from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
@@ -83,9 +83,9 @@ class SourceScene:
         self._note("camera")
         return self._scene.camera()
 
-    def group(self, group: str, but: str) -> list[Finished]:
+    def group(self, group: str, but: str) -> list[FinishedShape]:
         self._note("group", group, but)
-        found: list[Finished] = []
+        found: list[FinishedShape] = []
         for shape in self._scene.shot.shapes_of(group):
             if shape != but:
                 made = self._scene.shapes.finished(self._scene, shape)
@@ -214,7 +214,7 @@ def _unnoted(name: str) -> None:
     del name
 
 
-class Measured:
+class FieldMeasurements:
     """Measures fields at meshes and keeps what it finds."""
 
     def __init__(self, results: Results) -> None:
@@ -224,7 +224,7 @@ class Measured:
         """(n,) the values of a field at any elements; each source's are kept where the elements say which they are."""
         return self.field_at(scene, field, elements).value.values
 
-    def field_at(self, scene: SceneAt, field: str, elements: Elements) -> Made[PointValues]:
+    def field_at(self, scene: SceneAt, field: str, elements: Elements) -> Outcome[PointValues]:
         """The values of a field at elements, with what it remembers, and what they are made from.
 
         They are kept where the elements say which they are; otherwise while the scene is.
@@ -237,7 +237,7 @@ class Measured:
         node = field_node(field, elements.subject.item)
         return self._kept(node, scene, elements, measured, node)
 
-    def sentence_at(self, scene: SceneAt, field: str, elements: Elements) -> Made[PointValues]:
+    def sentence_at(self, scene: SceneAt, field: str, elements: Elements) -> Outcome[PointValues]:
         """The same without what it remembers."""
 
         def measured(reads: Reads) -> PointValues:
@@ -266,7 +266,7 @@ class Measured:
         elements: Elements,
         make: Callable[[Reads], PointValues],
         node: str | None = None,
-    ) -> Made[PointValues]:
+    ) -> Outcome[PointValues]:
         if elements.rest_reads:
 
             def made(reads: Reads) -> PointValues:
@@ -279,8 +279,8 @@ class Measured:
             return self._results.immediate(name, answer, made, node=node, latest=scene.latest)[0]
         if (name, elements) not in scene.measured:
             reads = Reads()
-            scene.measured[name, elements] = Made(make(reads), "", reads)
-        return cast(Made[PointValues], scene.measured[name, elements])
+            scene.measured[name, elements] = Outcome(make(reads), "", reads)
+        return cast(Outcome[PointValues], scene.measured[name, elements])
 
     def field_on(self, scene: SceneAt, field: str, posed: PosedMesh) -> Values:
         """(n,) the values of a field at the points of a mesh."""

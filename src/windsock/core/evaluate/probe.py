@@ -32,7 +32,7 @@ class Clause:
 
 
 @dataclass(frozen=True)
-class Probed:
+class ProbeResult:
     """A field at a place: the clauses in order, the value, the level and the weight of the inside. named: the piece or copy
     that it is measured at, nothing where it is a place on the surface."""
 
@@ -51,7 +51,7 @@ def probe(
     item_id: str,
     place: tuple[float, float, float],
     part: str = "body",
-) -> Probed:
+) -> ProbeResult:
     """The field at the place of a finished part that is nearest to one given in the space it is drawn in, in metres.
 
     Of copies it is the nearest one's middle; where the part is in pieces, the middle of the piece there.
@@ -71,7 +71,7 @@ def probe(
     value = float(evaluator.field_values(scene, field_id, elements)[0])
     level, _, _ = scene.field_edge(field_id)
     band = band_of(scene, field_id, elements, np.array([value]), Reads())
-    return Probed(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]), named)
+    return ProbeResult(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]), named)
 
 
 def _at_place(drawn: list[DrawItem], place: Values, matrix: Matrix) -> tuple[Elements, str]:

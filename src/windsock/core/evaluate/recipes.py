@@ -10,17 +10,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.declarations import in_order
-from windsock.core.evaluate.cache import Sized
-from windsock.core.evaluate.given import GivenToSolve, Place
+from windsock.core.evaluate.cache import HasBytes
 from windsock.core.evaluate.history import History, scene_at, span
+from windsock.core.evaluate.inputs import InputsToSolve, Place
 from windsock.core.evaluate.marching import March, state_at
 from windsock.core.evaluate.measured import on_points_now
 from windsock.core.evaluate.plan import march_node, shape_node, solved_node, step_node
 from windsock.core.evaluate.reads import Question, Reads
-from windsock.core.evaluate.results import Made, Results
+from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
-from windsock.core.fields.source import Finished, Subject
+from windsock.core.fields.source import FinishedShape, Subject
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import moved, turned_normals
@@ -36,8 +36,8 @@ from windsock.core.steps.march import MarchedStep, State, Tick
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import Moment
 
-Value = TypeVar("Value", bound=Sized)
-OnStep = Callable[[Place, Made[Part], bool], None]
+Value = TypeVar("Value", bound=HasBytes)
+OnStep = Callable[[Place, Outcome[Part], bool], None]
 """Told of a step of a recipe, of the part after it, and whether that was there."""
 
 
@@ -49,7 +49,7 @@ class Recipes(History):
         self._assets = assets
         self.results = results
 
-    def at_rest(self, scene: SceneAt, item: str) -> Made[Subject]:
+    def at_rest(self, scene: SceneAt, item: str) -> Outcome[Subject]:
         """A shape before any step."""
 
         def built(reads: Reads) -> Mesh:
@@ -67,22 +67,22 @@ class Recipes(History):
         if item not in scene.subjects:
             node = shape_node(item)
             made, _ = self.results.immediate(node, scene.answer, built, node=node)
-            scene.subjects[item] = Made(Subject(item, made.value, made.key), made.key, made.reads)
+            scene.subjects[item] = Outcome(Subject(item, made.value, made.key), made.key, made.reads)
         return scene.subjects[item]
 
-    def finished(self, scene: SceneAt, item: str) -> Made[Finished]:
+    def finished(self, scene: SceneAt, item: str) -> Outcome[FinishedShape]:
         """A shape as its recipe leaves its body, in the world: what others measure their distance to."""
         body = self.body(scene, item)
 
-        def made(reads: Reads) -> Finished:
+        def made(reads: Reads) -> FinishedShape:
             reads.note_result(("body", item), body.key, body.reads.leaves)
             reads.note(("placement", item), scene.answer(("placement", item)))
             mesh = body.value.mesh
-            return Finished(Surface(moved(mesh.points, scene.placement(item)), mesh.faces))
+            return FinishedShape(Surface(moved(mesh.points, scene.placement(item)), mesh.faces))
 
         return self._of_body(f"finished {item}", scene, item, body, made)
 
-    def modelled(self, scene: SceneAt, item: str) -> Made[Model]:
+    def modelled(self, scene: SceneAt, item: str) -> Outcome[Model]:
         """A shape as its recipe leaves its body, in its own space stretched as it is: what copies are made of."""
         body = self.body(scene, item)
 
@@ -100,18 +100,18 @@ class Recipes(History):
         return self._of_body(f"model {item}", scene, item, body, made)
 
     def _of_body(
-        self, name: str, scene: SceneAt, item: str, body: Made[Part], make: Callable[[Reads], Value]
-    ) -> Made[Value]:
+        self, name: str, scene: SceneAt, item: str, body: Outcome[Part], make: Callable[[Reads], Value]
+    ) -> Outcome[Value]:
         def answer(question: Question) -> object:
             return body.key if question == ("body", item) else scene.answer(question)
 
         return self.results.immediate(name, answer, make, latest=scene.latest)[0]
 
-    def body(self, scene: SceneAt, item: str) -> Made[Part]:
+    def body(self, scene: SceneAt, item: str) -> Outcome[Part]:
         """The body of a shape after its recipe, in its own time."""
         return self.parts(scene.of_recipe(item), item)["body"]
 
-    def parts(self, scene: SceneAt, item: str, on_step: OnStep | None = None) -> dict[str, Made[Part]]:
+    def parts(self, scene: SceneAt, item: str, on_step: OnStep | None = None) -> dict[str, Outcome[Part]]:
         """The parts of a shape after its steps, by name. scene: in the recipe's own time. on_step: told of each step."""
         if on_step is None and item in scene.parts:
             return scene.parts[item]
@@ -127,7 +127,7 @@ class Recipes(History):
         scene.parts[item] = found
         return found
 
-    def untouched(self, scene: SceneAt, item: str) -> Made[Part]:
+    def untouched(self, scene: SceneAt, item: str) -> Outcome[Part]:
         """The body of a shape before its steps."""
         subject = self.at_rest(scene, item)
 
@@ -140,7 +140,7 @@ class Recipes(History):
 
         return self.results.immediate(f"body {item}", scene.answer, made, latest=scene.latest)[0]
 
-    def after(self, place: Place) -> tuple[Made[Part], bool]:
+    def after(self, place: Place) -> tuple[Outcome[Part], bool]:
         """The part after a step, and whether it was there."""
 
         def made(reads: Reads) -> Part:
@@ -150,17 +150,17 @@ class Recipes(History):
         node = step_node(place.item, place.step_id)
         return self.results.immediate(node, place.answer, made, node=node, latest=place.scene.latest)
 
-    def solution(self, place: Place) -> Made[Solution]:
+    def solution(self, place: Place) -> Outcome[Solution]:
         """What a step has solved for all moments."""
         node = solved_node(place.item, place.step_id)
         step = cast(SolvedStep, place.step)
 
         def solved(reads: Reads) -> Mapping[str, NDArray[np.generic]]:
-            given = GivenToSolve(place, reads)
+            given = InputsToSolve(place, reads)
             return type(step).solve(given.settings(), given).arrays()  # pyright: ignore
 
         made = self.results.solved(node, place.answer, solved, node=node)
-        return Made(type(step).solution.of(made.value.named), made.key, made.reads)
+        return Outcome(type(step).solution.of(made.value.named), made.key, made.reads)
 
     def marched(self, place: Place) -> tuple[State, Part, Reads]:
         """The state of a marched step, the part that it belongs to, and what both were made from."""
@@ -182,7 +182,7 @@ class Recipes(History):
         item, step_id, scene = place.item, place.step_id, place.scene
         step, timing = cast(MarchedStep, place.step), Reads()
         start, end = span(scene.shot)
-        start -= type(step).pre_roll(GivenToSolve(place, timing).marched_settings())
+        start -= type(step).pre_roll(InputsToSolve(place, timing).marched_settings())
         timing.note(("defined", "timing"), scene.answer(("defined", "timing")))
         name = march_node(item, step_id)
         latest = self._latest(scene, name, item)
@@ -197,10 +197,10 @@ class Recipes(History):
 
         def begin(reads: Reads) -> State:
             reads.include(timing)
-            return type(step).begin(GivenToSolve(place, reads).marched_settings(), tick(start, reads))
+            return type(step).begin(InputsToSolve(place, reads).marched_settings(), tick(start, reads))
 
         def advance(state: State, before: float, now: float, reads: Reads) -> State:
-            settings = GivenToSolve(place, reads).marched_settings()
+            settings = InputsToSolve(place, reads).marched_settings()
             return type(step).advance(settings, state, tick(before, reads), tick(now, reads))
 
         return March(name, "Swinging through time", start, end, begin, advance, scene.answer)
@@ -215,7 +215,7 @@ class Recipes(History):
         reads.leaves[("placement", item)] = None
         return Tick(scene.at, moved(mesh.points, scene.placement(item)), weight)
 
-    def entering(self, scene: SceneAt, item: str, step_id: str, reads: Reads) -> Made[Part]:
+    def entering(self, scene: SceneAt, item: str, step_id: str, reads: Reads) -> Outcome[Part]:
         """The part that enters a step as far as it has the same points at every moment: after those steps before it that
         leave these as they are. What a cut took away before is there too."""
         part, changed, broken = self.untouched(scene, item), False, False

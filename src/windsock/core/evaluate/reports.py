@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from windsock.core.evaluate.given import Place
+from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.reading import Reading
 from windsock.core.parts.part import Part
 

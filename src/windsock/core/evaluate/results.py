@@ -11,17 +11,17 @@ from typing import Generic, Protocol, TypeVar, cast
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.evaluate.cache import Sized
+from windsock.core.evaluate.cache import HasBytes
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.keeping import Arrays, Keeper
 from windsock.core.evaluate.reads import Answer, Question, Reads, answers
 
-Value = TypeVar("Value", bound=Sized)
+Value = TypeVar("Value", bound=HasBytes)
 Held = TypeVar("Held", bound=np.generic)
 
 
 @dataclass(frozen=True, eq=False)
-class Made(Generic[Value]):
+class Outcome(Generic[Value]):
     """A result, the key that it has by what it read, and what it read."""
 
     value: Value
@@ -36,9 +36,9 @@ class Made(Generic[Value]):
 class Shelf(Protocol):
     """Where results are put under their keys."""
 
-    def get(self, key: str) -> Sized | None: ...
+    def get(self, key: str) -> HasBytes | None: ...
 
-    def put(self, key: str, result: Sized) -> None: ...
+    def put(self, key: str, result: HasBytes) -> None: ...
 
 
 class Latest:
@@ -46,7 +46,7 @@ class Latest:
 
     def __init__(self, nbytes: int = 0) -> None:
         self.nbytes = nbytes
-        self._kept: dict[str, tuple[str, Sized]] = {}
+        self._kept: dict[str, tuple[str, HasBytes]] = {}
 
     def at(self, name: str) -> Shelf:
         """The place of one evaluation."""
@@ -55,14 +55,14 @@ class Latest:
 
 @dataclass(frozen=True)
 class _Place:
-    kept: dict[str, tuple[str, Sized]]
+    kept: dict[str, tuple[str, HasBytes]]
     name: str
 
-    def get(self, key: str) -> Sized | None:
+    def get(self, key: str) -> HasBytes | None:
         found = self.kept.get(self.name)
         return found[1] if found is not None and found[0] == key else None
 
-    def put(self, key: str, result: Sized) -> None:
+    def put(self, key: str, result: HasBytes) -> None:
         self.kept[self.name] = (key, result)
 
 
@@ -81,7 +81,7 @@ class Results:
         *,
         node: str | None = None,
         latest: Latest | None = None,
-    ) -> tuple[Made[Value], bool]:
+    ) -> tuple[Outcome[Value], bool]:
         """A result of an evaluation, and whether it was there.
 
         name: of the evaluation. answer: answers its questions now. make: evaluates, and notes what it reads. node: under
@@ -94,20 +94,20 @@ class Results:
         if found is None:
             reads = Reads()
             value = make(reads)
-            found = Made(value, key_of(name, reads.answers), reads)
+            found = Outcome(value, key_of(name, reads.answers), reads)
             self._traces.learn(name, reads.answers)
             shelf.put(found.key, found)
         if node is not None:
             self.keeper.count(node, "immediate", reused, started, found.value.nbytes)
-        return cast(Made[Value], found), reused
+        return cast(Outcome[Value], found), reused
 
-    def _found(self, name: str, answer: Answer, shelf: Shelf) -> Made[Sized] | None:
+    def _found(self, name: str, answer: Answer, shelf: Shelf) -> Outcome[HasBytes] | None:
         for questions in self._traces.of(name):
             now = answers(questions, answer)
             kept = None if now is None else shelf.get(key_of(name, now))
-            if isinstance(kept, Made):
+            if isinstance(kept, Outcome):
                 self._traces.learn(name, questions)
-                return cast(Made[Sized], kept)
+                return cast(Outcome[HasBytes], kept)
         return None
 
     def solved(
@@ -117,7 +117,7 @@ class Results:
         make: Callable[[Reads], Mapping[str, NDArray[Held]]],
         *,
         node: str,
-    ) -> Made[Arrays]:
+    ) -> Outcome[Arrays]:
         """What is solved once from the whole shot: in memory, else in the store, else made and put into both."""
         started = perf_counter()
         found = self.found(name, answer)
@@ -127,7 +127,7 @@ class Results:
             arrays = cast(Mapping[str, NDArray[np.float64]], make(read))
             # What it read at moments of the shot counts as it is defined over the whole shot.
             reads = asked(read.definitions(), answer, read)
-            found = Made(Arrays(arrays), key_of(name, reads.answers), reads)
+            found = Outcome(Arrays(arrays), key_of(name, reads.answers), reads)
             self.learn(name, reads.answers)
             self.keeper.keep(found.key, arrays)
             if any(question[0] == "content" for question in reads.answers):
@@ -135,7 +135,7 @@ class Results:
         self.keeper.count(node, "solved", reused, started, found.value.nbytes)
         return found
 
-    def found(self, name: str, answer: Answer) -> Made[Arrays] | None:
+    def found(self, name: str, answer: Answer) -> Outcome[Arrays] | None:
         """A solved result, if it is there."""
         for questions in self.lists(name):
             now = answers(questions, answer)
@@ -147,7 +147,7 @@ class Results:
                 reads = Reads()
                 for question, said in now.items():
                     reads.note(question, said)
-                return Made(Arrays(kept), key, reads)
+                return Outcome(Arrays(kept), key, reads)
         return None
 
     def was_solved(self, name: str, answer: Answer) -> bool:

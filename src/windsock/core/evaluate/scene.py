@@ -15,8 +15,8 @@ from windsock.core.evaluate.definitions import DEFINED, JOINING, Definitions
 from windsock.core.evaluate.keeping import Arrays
 from windsock.core.evaluate.plan import Plan
 from windsock.core.evaluate.reads import Question, Reads
-from windsock.core.evaluate.results import Latest, Made
-from windsock.core.fields.source import Elements, Finished, Subject, Values
+from windsock.core.evaluate.results import Latest, Outcome
+from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.stance import stance_of
@@ -39,31 +39,31 @@ class PointValues:
 class Shapes(Protocol):
     """What knows the shapes and fields of a shot at any moment of it, and what was."""
 
-    def at_rest(self, scene: SceneAt, item: str) -> Made[Subject]:
+    def at_rest(self, scene: SceneAt, item: str) -> Outcome[Subject]:
         """A shape before its recipe."""
         ...
 
-    def finished(self, scene: SceneAt, item: str) -> Made[Finished]:
+    def finished(self, scene: SceneAt, item: str) -> Outcome[FinishedShape]:
         """A shape as its recipe leaves its body, in the world."""
         ...
 
-    def modelled(self, scene: SceneAt, item: str) -> Made[Model]:
+    def modelled(self, scene: SceneAt, item: str) -> Outcome[Model]:
         """A shape as its recipe leaves its body, as a model of copies."""
         ...
 
-    def field_at(self, scene: SceneAt, field: str, elements: Elements) -> Made[PointValues]:
+    def field_at(self, scene: SceneAt, field: str, elements: Elements) -> Outcome[PointValues]:
         """The values of a field at elements."""
         ...
 
-    def crossed(self, scene: SceneAt, field: str, item: str) -> Made[Arrays]:
+    def crossed(self, scene: SceneAt, field: str, item: str) -> Outcome[Arrays]:
         """When a field first comes to each point of a shape at rest."""
         ...
 
-    def arrivals(self, scene: SceneAt, field: str, source: str, item: str) -> Made[Arrays]:
+    def arrivals(self, scene: SceneAt, field: str, source: str, item: str) -> Outcome[Arrays]:
         """How far the front of a source has to go to each point of a shape at rest."""
         ...
 
-    def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Made[Arrays]:
+    def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Outcome[Arrays]:
         """How far it has to go to each piece or copy."""
         ...
 
@@ -83,8 +83,8 @@ class SceneAt:
         self.latest = latest
         self.measured: dict[tuple[str, Elements], object] = {}
         """What was measured at elements that do not say which they are."""
-        self.subjects: dict[str, Made[Subject]] = {}
-        self.parts: dict[str, dict[str, Made[Part]]] = {}
+        self.subjects: dict[str, Outcome[Subject]] = {}
+        self.parts: dict[str, dict[str, Outcome[Part]]] = {}
         """Shapes before and after their recipes, by item, as far as they were asked for."""
         self._placements: dict[str, Matrix] = {}
         self._courses: dict[str, Course] = {}

@@ -146,7 +146,7 @@ def _unchanged(values: Values) -> Values:
 
 
 @dataclass(frozen=True, eq=False)
-class Finished:
+class FinishedShape:
     """A shape after its recipe, in world metres."""
 
     surface: Surface
@@ -173,7 +173,7 @@ class Scene(Protocol):
         """(4, 4) matrix from the space of the shot's camera to the world, None where it has none."""
         ...
 
-    def group(self, group: str, but: str) -> list[Finished]:
+    def group(self, group: str, but: str) -> list[FinishedShape]:
         """The shapes of a group after their recipes, without the item `but`."""
         ...
 

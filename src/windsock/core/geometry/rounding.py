@@ -25,7 +25,7 @@ SAMPLES = 4
 
 
 @dataclass(frozen=True, eq=False)
-class Rounded:
+class Rounding:
     """What rounding does to the n points of a mesh in pieces. inward: (n, 3) how far each goes, normals: (n, 3) after it."""
 
     inward: Floats
@@ -36,7 +36,7 @@ class Rounded:
         return self.inward.nbytes + self.normals.nbytes
 
 
-def with_rounding(mesh: Mesh, width: float) -> tuple[Mesh, Rounded]:
+def with_rounding(mesh: Mesh, width: float) -> tuple[Mesh, Rounding]:
     """The mesh with finer faces near the edges of its pieces, and what rounds them. width: in units of its own space."""
     for _ in range(MOST_SPLITS):
         apart, _ = _edges_near(mesh, width)
@@ -54,7 +54,7 @@ def with_rounding(mesh: Mesh, width: float) -> tuple[Mesh, Rounded]:
     normals = mesh.normals * (1 - share) + outward * share
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
     inward = -outward * (DEEP * width) * share**2
-    return mesh, Rounded(inward.astype(np.float32), normals.astype(np.float32))
+    return mesh, Rounding(inward.astype(np.float32), normals.astype(np.float32))
 
 
 def _edges_near(mesh: Mesh, width: float) -> tuple[Reals, Reals]:

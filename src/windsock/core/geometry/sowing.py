@@ -33,7 +33,7 @@ PACKED_IN_SPACE = 0.74
 
 
 @dataclass(frozen=True, eq=False)
-class Sown:
+class FaceSamples:
     """Places on faces. face: (k,) of the shape; shares: (k, 3) of its corners; number: (k,) which of the sequence."""
 
     face: Numbers
@@ -41,7 +41,7 @@ class Sown:
     number: Numbers
 
 
-def on_faces(level: Reals, faces: NDArray[np.int32], count: int, seed: int) -> Sown:
+def on_faces(level: Reals, faces: NDArray[np.int32], count: int, seed: int) -> FaceSamples:
     """`count` places, as dense on every area. level: (n, 3) points in metres."""
     number = np.arange(count, dtype=np.int64)
     corners = level[faces]
@@ -51,10 +51,10 @@ def on_faces(level: Reals, faces: NDArray[np.int32], count: int, seed: int) -> S
     face = drawn(area, (number * GOLDEN + chance(np.array([0]), seed)[0]) % 1.0)
     root, across = np.sqrt(chance(number, seed * 2 + 1)), chance(number, seed * 2 + 2)
     shares = np.stack([1 - root, root * (1 - across), root * across], axis=1)
-    return Sown(face, shares, number)
+    return FaceSamples(face, shares, number)
 
 
-def apart(level: Reals, faces: NDArray[np.int32], spacing: float, most: int, seed: int) -> Sown:
+def apart(level: Reals, faces: NDArray[np.int32], spacing: float, most: int, seed: int) -> FaceSamples:
     """Places no two of which are nearer than `spacing` metres, with hardly a hole as large left between."""
     corners = level[faces]
     area = 0.5 * np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum()
@@ -66,7 +66,7 @@ def apart(level: Reals, faces: NDArray[np.int32], spacing: float, most: int, see
     taken = spaced(places, spacing, most)
     face, shares = filled(corners, places[taken], spacing, most)
     number = np.concatenate([tried.number[taken], len(places) + np.arange(len(face))])
-    return Sown(np.concatenate([tried.face[taken], face]), np.concatenate([tried.shares[taken], shares]), number)
+    return FaceSamples(np.concatenate([tried.face[taken], face]), np.concatenate([tried.shares[taken], shares]), number)
 
 
 def apart_within(level: Reals, faces: NDArray[np.int32], spacing: float, most: int, seed: int) -> Reals:
@@ -143,16 +143,16 @@ def _samples(corners: Reals, apart: float) -> Reals:
     return np.concatenate(found)
 
 
-def on_points(mesh: Mesh, count: int, seed: int) -> Sown:
+def on_points(mesh: Mesh, count: int, seed: int) -> FaceSamples:
     """The places of the shape's points, each once, in an order by chance."""
     corner = mesh.faces.ravel()
     _, first = np.unique(mesh.number[corner], return_index=True)
     order = np.argsort(chance(mesh.number[corner[first]], seed), kind="stable")[:count]
     chosen = first[order]
-    return Sown(chosen // 3, np.eye(3)[chosen % 3], mesh.number[corner[chosen]])
+    return FaceSamples(chosen // 3, np.eye(3)[chosen % 3], mesh.number[corner[chosen]])
 
 
-def on_edges(level: Reals, mesh: Mesh, count: int, seed: int) -> Sown:
+def on_edges(level: Reals, mesh: Mesh, count: int, seed: int) -> FaceSamples:
     """`count` places on the edges of the faces, as dense on every length."""
     _, place = np.unique(mesh.number, return_inverse=True)
     ends = np.sort(place[mesh.faces[:, [0, 1, 1, 2, 2, 0]]].reshape(-1, 2), axis=1)
@@ -169,9 +169,9 @@ def on_edges(level: Reals, mesh: Mesh, count: int, seed: int) -> Sown:
     row = np.arange(count)
     shares[row, chosen % 3] = 1 - along
     shares[row, (chosen + 1) % 3] = along
-    return Sown((chosen // 3).astype(np.int64), shares, number)
+    return FaceSamples((chosen // 3).astype(np.int64), shares, number)
 
 
-def _none() -> Sown:
+def _none() -> FaceSamples:
     none = np.zeros(0, dtype=np.int64)
-    return Sown(none, np.zeros((0, 3)), none)
+    return FaceSamples(none, np.zeros((0, 3)), none)

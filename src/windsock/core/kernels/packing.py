@@ -39,7 +39,7 @@ def packed_surface(count: int, *channels: NDArray[np.float32] | None) -> NDArray
 
 
 @dataclass(frozen=True)
-class Packed:
+class PackedCopies:
     """k copies as they travel: 24 bytes each.
 
     place: (k, 4) fractions of 65535 of a cube with one corner at `low` and sides of `span` metres. turn: (k, 4) signed
@@ -62,7 +62,7 @@ class Packed:
         return middle + radius * self.largest * (4 * 0.5 / 32767 + 3**0.5 / 131070)
 
 
-def packed_copies(points: NDArray[np.float32], turn: NDArray[np.float32], size: NDArray[np.float32]) -> Packed:
+def packed_copies(points: NDArray[np.float32], turn: NDArray[np.float32], size: NDArray[np.float32]) -> PackedCopies:
     """Copies at (k, 3) points, with (k, 4) turns and (k, 3) sizes."""
     low, high = (points.min(axis=0), points.max(axis=0)) if len(points) else (np.zeros(3), np.zeros(3))
     span = _power(float((high - low).max(initial=0)) * 1.07)
@@ -74,7 +74,7 @@ def packed_copies(points: NDArray[np.float32], turn: NDArray[np.float32], size: 
     place, turned = np.zeros((len(points), 4), dtype=np.uint16), np.zeros((len(points), 4), dtype=np.int16)
     sized = np.zeros((len(points), 4), dtype=np.uint16)
     _pack_copies(points, turn, size, low.astype(np.float64), span, largest, place, turned, sized)
-    return Packed(place, turned, sized, (float(low[0]), float(low[1]), float(low[2])), span, largest)
+    return PackedCopies(place, turned, sized, (float(low[0]), float(low[1]), float(low[2])), span, largest)
 
 
 def _power(number: float) -> float:

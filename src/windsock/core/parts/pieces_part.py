@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Floats, Integers, Mesh
-from windsock.core.geometry.rounding import Rounded
+from windsock.core.geometry.rounding import Rounding
 from windsock.core.geometry.stance import Stance
 from windsock.core.kernels.bodies import linear_parts
 from windsock.core.parts.mesh_part import MeshPart
@@ -28,7 +28,7 @@ class PiecesPart(MeshPart):
 
     pieces: Bodies
     solid: bool
-    rounded: Rounded | None = None
+    rounded: Rounding | None = None
 
     @property
     def nbytes(self) -> int:

@@ -12,11 +12,11 @@ from windsock.core.geometry.slab import raised, slab_faces
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.geometry import Assets, Courses
 from windsock.core.shapes.imported import ContentHash
-from windsock.core.shapes.thickness import Thick
+from windsock.core.shapes.thickness import SlabGeometry
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 
-class Extrude(Thick):
+class Extrude(SlabGeometry):
     """The filled parts and strokes of an SVG drawing, its middle at the item's place, painted in its own colours."""
 
     kind: Literal["extrude"] = "extrude"

@@ -16,7 +16,7 @@ from windsock.core.geometry.slab import raised, slab_faces
 from windsock.core.kernels.triangulation import inside
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.geometry import Assets, Courses
-from windsock.core.shapes.thickness import Thick
+from windsock.core.shapes.thickness import SlabGeometry
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 FontName = Annotated[str, StringConstraints(pattern=r"^([a-z]{1,20}|[0-9a-f]{64})$")]
@@ -26,7 +26,7 @@ INKED, BORDER = 0.5, 5.0
 """About what the letters of a heavy font fill, and how long their border is, in capitals squared and capitals."""
 
 
-class Text(Thick):
+class Text(SlabGeometry):
     """Words standing on the item's X axis: the last line's baseline lies at y = 0. Points carry which `letter`, `word`
     and `line` they belong to, counted from 0, as numbers that a field can read."""
 

@@ -10,7 +10,7 @@ from windsock.core.shapes.geometry import GeometryBase
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 
-class Thick(GeometryBase):
+class SlabGeometry(GeometryBase):
     """A flat outline given a depth. Its front looks along +Z, its middle lies at z = 0."""
 
     finenesses: ClassVar[dict[str, str]] = {"face_size": "faces of {:g} m"}

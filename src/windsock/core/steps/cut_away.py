@@ -22,7 +22,7 @@ from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.steps.drive import Drive
-from windsock.core.steps.step import Given, StepBase
+from windsock.core.steps.step import StepBase, StepInputs
 
 INSIDE_LOOK = Look(base_colour="#5B4A42", roughness=0.9)
 
@@ -49,7 +49,7 @@ class CutAway(StepBase):
     def follows_faces(self) -> bool:
         return self.edge == "fading"
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part without what is in the zone; of copies, without those whose middles are."""
         match part:
             case MeshPart():
@@ -60,7 +60,7 @@ class CutAway(StepBase):
             case _:
                 return part
 
-    def _cut(self, part: MeshPart, given: Given) -> MeshPart:
+    def _cut(self, part: MeshPart, given: StepInputs) -> MeshPart:
         drive, amount = given.drive, given.at(self.amount)
         if drive is None:
             return part.emptied()
@@ -75,7 +75,7 @@ class CutAway(StepBase):
             return part.without_bodies(excess(drive.lowered(), drive.band) >= 0)
         return replace(part, mesh=_split(part.mesh, excess, drive, given.matrix))
 
-    def _thinned(self, part: CopiesPart, given: Given) -> CopiesPart:
+    def _thinned(self, part: CopiesPart, given: StepInputs) -> CopiesPart:
         """Copies without those in the zone, or with them faded."""
         drive = given.drive
         if drive is None:

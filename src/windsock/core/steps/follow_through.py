@@ -17,7 +17,7 @@ from windsock.core.geometry.placement import moved
 from windsock.core.kernels.springs import spring_factors, spring_step
 from windsock.core.parts.part import Part
 from windsock.core.steps.march import MarchedStep, State, Tick
-from windsock.core.steps.step import Given, Leaves
+from windsock.core.steps.step import Leaves, StepInputs
 from windsock.core.timing.parameter import NumberParameter
 
 
@@ -57,7 +57,7 @@ class FollowThrough(MarchedStep):
         )
         return {"place": place, "velocity": velocity}
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part with its points moved, and the middles of its pieces with them; normals turn as the surface about them
         does."""
         state, entering = given.marched()

@@ -43,7 +43,7 @@ from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.parts.pieces_part import PiecesPart
 from windsock.core.refusals import TooMuch
-from windsock.core.steps.step import Given, Leaves, SolvedStep, Solving, WeightedStep
+from windsock.core.steps.step import Leaves, SolvedStep, SolveInputs, StepInputs, WeightedStep
 from windsock.core.timing.parameter import NumberParameter, Vector
 
 At = Callable[[NumberParameter], float]
@@ -114,7 +114,7 @@ class Fracture(WeightedStep, SolvedStep):
     def follows_faces(self) -> bool:
         return False
 
-    def solve(self, given: Solving) -> Pattern:
+    def solve(self, given: SolveInputs) -> Pattern:
         """The pattern of the pieces, which depends on the shape at rest and not on how it is moved."""
         mesh, stance = given.mesh(), given.stance_at_start()
 
@@ -134,7 +134,7 @@ class Fracture(WeightedStep, SolvedStep):
             triangles = thickened(triangles, level, normals, faces, self.thickness)
         return pattern(_own(triangles, stance), mesh.rest.astype(np.float64), faces, solid)
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part in pieces."""
         if not isinstance(part, MeshPart):
             return part
@@ -153,7 +153,7 @@ class Fracture(WeightedStep, SolvedStep):
         backs = "hidden" if solid or self.thickness > 0 else part.backs
         return PiecesPart(mesh, part.look, backs, part.alpha, pieces=pieces, solid=solid, rounded=rounded)
 
-    def _line(self, given: Solving, stance: Stance) -> Values | None:
+    def _line(self, given: SolveInputs, stance: Stance) -> Values | None:
         """(p, 3) places of the path in the level space, as it lies at the shot's first frame."""
         if self.path is None or not self.items():
             return None

@@ -13,7 +13,7 @@ from windsock.core.fields.zones import Zone
 from windsock.core.kernels.chance import chance
 from windsock.core.parts.part import Part
 from windsock.core.steps.moving import Movement, moved_by
-from windsock.core.steps.step import Axes, Given, Leaves, WeightedStep
+from windsock.core.steps.step import Axes, Leaves, StepInputs, WeightedStep
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
 
@@ -42,7 +42,7 @@ class Jumble(WeightedStep):
     def leaves(self) -> Leaves:
         return "points"
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part with its bodies moved."""
         at, bodies = given.at, part.bodies()
         number = bodies.places.number

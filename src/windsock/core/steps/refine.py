@@ -16,7 +16,7 @@ from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.fineness import Fineness, Way
-from windsock.core.steps.step import Given, Leaves, WeightedStep
+from windsock.core.steps.step import Leaves, StepInputs, WeightedStep
 
 MOST_TIMES = 5
 """As many faces are a thousand times as many."""
@@ -63,7 +63,7 @@ class Refine(WeightedStep):
             "times would fit, or a field that drives it."
         )
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between."""
         mesh = part.mesh
         if not isinstance(part, MeshPart):

@@ -24,7 +24,7 @@ from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import Flight, legs, states
 from windsock.core.parts.part import Part, Relocation
 from windsock.core.steps.march import TICKS
-from windsock.core.steps.step import Given, Leaves, SolvedStep, Solving
+from windsock.core.steps.step import Leaves, SolvedStep, SolveInputs, StepInputs
 from windsock.core.timing.parameter import NumberParameter, Vector
 
 BESIDE = 1 / 240
@@ -91,7 +91,7 @@ class Release(SolvedStep):
     def leaves(self) -> Leaves:
         return "points"
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part with what was let go where it has come to."""
         bodies, flights, second = part.bodies(), cast(Flights, given.solution), given.seconds
         gone = flights.at <= second
@@ -133,7 +133,7 @@ class Release(SolvedStep):
         back = facing_turns(stance.turn.T[:, 1][None], stance.turn.T[:, 0][None])
         return product(product(np.broadcast_to(back, held.shape), held), product(spun, bodies.turn.astype(np.float64)))
 
-    def solve(self, given: Solving) -> Flights:
+    def solve(self, given: SolveInputs) -> Flights:
         """When each is let go, and its legs from then on."""
         bodies = given.bodies()
         number = bodies.places.number
@@ -168,7 +168,7 @@ class Release(SolvedStep):
         turns = facing_turns(np.ascontiguousarray(held[:, :, 1]), np.ascontiguousarray(held[:, :, 0]))
         return Flights(at, starts, rows, radius, np.maximum(ball.astype(np.float64), 1e-4), turns)
 
-    def _thrown(self, start: Values, carried: Values, places: Mesh, seconds: Values, given: Solving) -> Values:
+    def _thrown(self, start: Values, carried: Values, places: Mesh, seconds: Values, given: SolveInputs) -> Values:
         """(k, 3) the speed that each is given, m/s in the world."""
         number, normals = places.number, places.normals.astype(np.float64)
         if self.way == "normal":
@@ -183,14 +183,14 @@ class Release(SolvedStep):
         varied = 1 - 0.5 * stray * chance(number, self.seed * 16 + 4)
         return speed[:, None] * (way * varied[:, None] + any_way * stray[:, None])
 
-    def _frame(self, given: Given | Solving) -> tuple[Values, Values]:
+    def _frame(self, given: StepInputs | SolveInputs) -> tuple[Values, Values]:
         """(3, 3) columns X, Y (the floor's normal) and Z of the floor, right-handed, and (3,) a place on it."""
         if self.floor == "controller" and self.plane is not None:
             matrix = given.placement_at_start(self.plane)
             return stance_of(matrix).turn, matrix[:3, 3]
         return np.eye(3), np.array([0.0, self.height, 0.0])
 
-    def _flight(self, given: Given | Solving) -> Flight:
+    def _flight(self, given: StepInputs | SolveInputs) -> Flight:
         frame, _ = self._frame(given)
         pull = np.array([0.0, -self.pull, 0.0]) @ frame
         # Across, X and Z are the real and the imaginary axis; turning from X to Z is against the right hand about Y.

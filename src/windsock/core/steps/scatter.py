@@ -42,7 +42,7 @@ from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.parts.part import Part
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
-from windsock.core.steps.step import Driven, Given, SolvedStep, Solving, WeightedStep
+from windsock.core.steps.step import DrivenSetting, SolvedStep, SolveInputs, StepInputs, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
 
 COPY_LIMIT = 1_000_000
@@ -62,7 +62,7 @@ COPY_LOOK = Look(base_colour="#D8D2C3", roughness=0.6)
 
 
 @dataclass(frozen=True, eq=False)
-class Placed:
+class CopyPlaces:
     """Where copies are laid. mesh: k points without faces; along: (k, 3) directions along the surface, and up: off it, in
     the level space; upright: (k, 4) turns that stand them on it, where that is asked; chances: six numbers by chance for
     each."""
@@ -80,7 +80,7 @@ class Placed:
         return held + sum(one.nbytes for one in self.chances)
 
 
-class Copied(Declared):
+class CopiedShape(Declared):
     """A shape that copies are made of, and how large its share of them is."""
 
     rank: Rank
@@ -89,7 +89,7 @@ class Copied(Declared):
 
 
 @dataclass(frozen=True, eq=False)
-class Sown(Solution):
+class CopySites(Solution):
     """Places on the shape at rest: face: (k,) and shares: (k, 3); or in it: places (k, 3) in its own space, for which there are
     no faces. number: (k,) of each."""
 
@@ -109,12 +109,12 @@ class Scatter(WeightedStep, SolvedStep):
     """
 
     kind: Literal["scatter"] = "scatter"
-    solution: ClassVar[type[Solution]] = Sown
+    solution: ClassVar[type[Solution]] = CopySites
     zone: Zone = "value"
     makes: Annotated[Id, Field(description="The part that the copies are")] = "copies"
     what: Annotated[Form | Literal["shapes"], Field(description="What they are copies of")] = "flakes"
     shapes_of: Annotated[
-        dict[Id, Copied], Field(max_length=16, description="The shapes, where they are of shapes")
+        dict[Id, CopiedShape], Field(max_length=16, description="The shapes, where they are of shapes")
     ] = {}
     on_what: Annotated[
         Literal["faces", "points", "edges", "volume", "path"], Field(description="Where they are laid")
@@ -137,10 +137,10 @@ class Scatter(WeightedStep, SolvedStep):
         Literal["normal", "path", "controller", "world"], Field(description="What its own Y points along")
     ] = "normal"
     controller: Annotated[Id | None, Field(description="The controller that copies look towards")] = None
-    size_by: Driven | None = None
-    length_by: Driven | None = None
-    turn_by: Driven | None = None
-    lift_by: Driven | None = None
+    size_by: DrivenSetting | None = None
+    length_by: DrivenSetting | None = None
+    turn_by: DrivenSetting | None = None
+    lift_by: DrivenSetting | None = None
     look: Annotated[Look, Field(description="The look of copies of forms")] = COPY_LOOK
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
 
@@ -173,13 +173,13 @@ class Scatter(WeightedStep, SolvedStep):
     def paths(self) -> tuple[str, ...]:
         return (self.path,) if self.path and "path" in (self.on_what, self.stand) else ()
 
-    def solve(self, given: Solving) -> Sown:
+    def solve(self, given: SolveInputs) -> CopySites:
         """Where copies are laid on the shape at rest, as it is and stands at the first frame."""
         mesh, stance = given.at_start().mesh, given.stance_at_start()
         level, faces = stance.level(mesh.points), mesh.faces
         if self.on_what == "path" or len(faces) == 0:
             none = np.zeros(0, dtype=np.int64)
-            return Sown(none, np.zeros((0, 3)), np.zeros((0, 3)), none)
+            return CopySites(none, np.zeros((0, 3)), np.zeros((0, 3)), none)
         if self.on_what == "volume":
             return self._sown_within(mesh, level, stance)
         if self.by == "spacing":
@@ -191,7 +191,7 @@ class Scatter(WeightedStep, SolvedStep):
             sown = on_edges(level, mesh, self._most(), self.seed)
         else:
             sown = on_faces(level, faces, self._most(), self.seed)
-        return Sown(sown.face, sown.shares, np.zeros((0, 3)), sown.number)
+        return CopySites(sown.face, sown.shares, np.zeros((0, 3)), sown.number)
 
     def _most(self) -> int:
         """How many copies there are at most over the shot."""
@@ -205,7 +205,7 @@ class Scatter(WeightedStep, SolvedStep):
     def makes_copies(self) -> bool:
         return True
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The copies. Where they lie and what chance gives them is kept while only fields and looks change."""
         stance, at = given.stance, given.at
         places, key = given.once("places", Scatter._places)
@@ -219,17 +219,19 @@ class Scatter(WeightedStep, SolvedStep):
         self._refuse_heavy(copies)
         return CopiesPart(self._lifted(places, key, given, stance), self.look, "hidden", copies=copies)
 
-    def _places(self, part: Part, given: Given) -> Placed:
+    def _places(self, part: Part, given: StepInputs) -> CopyPlaces:
         off = self.on_what in ("volume", "path")
         laid_on, along = self._off_surface(part.mesh, given) if off else self._on_surface(part.mesh, given)
         return self._placed(laid_on, along, given.stretch)
 
-    def _placed(self, mesh: Mesh, along: Values, stance: Stance) -> Placed:
+    def _placed(self, mesh: Mesh, along: Values, stance: Stance) -> CopyPlaces:
         up = stance.level_directions(mesh.normals)
         upright = facing_turns(up, linear(along, stance.stretch)) if self.stand == "normal" else None
-        return Placed(mesh, along, up, upright, tuple(chance(mesh.number, self.seed * 32 + one) for one in range(1, 7)))
+        return CopyPlaces(
+            mesh, along, up, upright, tuple(chance(mesh.number, self.seed * 32 + one) for one in range(1, 7))
+        )
 
-    def _sown_within(self, mesh: Mesh, level: Values, stance: Stance) -> Sown:
+    def _sown_within(self, mesh: Mesh, level: Values, stance: Stance) -> CopySites:
         if self.by == "spacing":
             self._refuse_crowd_within(level)
             places = apart_within(level, mesh.faces, self.spacing, COPY_LIMIT + 1, self.seed)
@@ -238,7 +240,7 @@ class Scatter(WeightedStep, SolvedStep):
         else:
             places = sites_within(level, mesh.faces, self._most(), self.seed, None)
         number = np.arange(len(places))
-        return Sown(number[:0], np.zeros((0, 3)), stance.own(places), number)
+        return CopySites(number[:0], np.zeros((0, 3)), stance.own(places), number)
 
     def _refuse_crowd_within(self, level: Values) -> None:
         cubes = cubes_about(level, self.spacing)
@@ -266,9 +268,9 @@ class Scatter(WeightedStep, SolvedStep):
                 f"Have at most {int(COPY_FACES / max(int(each.max()), 1)):,} of them, or a lighter shape."
             )
 
-    def _on_surface(self, mesh: Mesh, given: Given) -> tuple[Mesh, Values]:
+    def _on_surface(self, mesh: Mesh, given: StepInputs) -> tuple[Mesh, Values]:
         """The places that are left, as a mesh without faces, and (k, 3) directions along the surface."""
-        sown, made = cast(Sown, given.solution), given.subject.mesh
+        sown, made = cast(CopySites, given.solution), given.subject.mesh
         face, shares, number = sown.face, sown.shares, sown.number
         there = face < len(made.faces)
         if self.by == "count" and self.on_what != "points":
@@ -286,14 +288,14 @@ class Scatter(WeightedStep, SolvedStep):
         none, descent = mesh.faces[:0], (*mesh.descent, laid_on)
         return Mesh(points, rest, normals, none, number, uv, descent=descent, origin=NO_FACES), along
 
-    def _off_surface(self, mesh: Mesh, given: Given) -> tuple[Mesh, Values]:
+    def _off_surface(self, mesh: Mesh, given: StepInputs) -> tuple[Mesh, Values]:
         """The same for places in the shape or along a path; each moves and is measured with the nearest point of the mesh."""
         if len(mesh.points) == 0:
             return mesh.taken(np.zeros(0, dtype=np.int64)), np.zeros((0, 3))
         if self.on_what == "path":
             places, number, along = self._along(given)
         else:
-            sown = cast(Sown, given.solution)
+            sown = cast(CopySites, given.solution)
             places, number = sown.places, sown.number
             there = number < given.at(self.count) if self.by == "count" else np.ones(len(number), dtype=bool)
             places, number = places[there], number[there]
@@ -308,7 +310,7 @@ class Scatter(WeightedStep, SolvedStep):
         )
         return replace(made, points=points, rest=places.astype(np.float32), normals=normals), along
 
-    def _along(self, given: Given) -> tuple[Values, NDArray[np.int64], Values]:
+    def _along(self, given: StepInputs) -> tuple[Values, NDArray[np.int64], Values]:
         """(k, 3) places along the path in the subject's space, their numbers, and the path's direction there."""
         if self.path is None:
             return np.zeros((0, 3)), np.zeros(0, dtype=np.int64), np.zeros((0, 3))
@@ -326,7 +328,7 @@ class Scatter(WeightedStep, SolvedStep):
         back = np.linalg.inv(given.matrix)
         return moved(places, back), number, way @ back[:3, :3].T
 
-    def _stood(self, places: Placed, share: Values, key: str, given: Given, stance: Stance) -> Copies:
+    def _stood(self, places: CopyPlaces, share: Values, key: str, given: StepInputs, stance: Stance) -> Copies:
         at, mesh = given.at, places.mesh
         _, smaller, round_, lean, way, which = places.chances
         models = self._models(given)
@@ -341,10 +343,10 @@ class Scatter(WeightedStep, SolvedStep):
         radius = np.array([np.linalg.norm(model.mesh.points, axis=1).max(initial=0) for model in models])[kind]
         return Copies(turn, sizes, radius.astype(np.float32), kind, models)
 
-    def _by(self, driven: Driven | None, mesh: Mesh, key: str, given: Given) -> Values | float:
+    def _by(self, driven: DrivenSetting | None, mesh: Mesh, key: str, given: StepInputs) -> Values | float:
         return 1.0 if driven is None or len(mesh.points) == 0 else given.weigh(driven, mesh, key)
 
-    def _models(self, given: Given) -> tuple[Model, ...]:
+    def _models(self, given: StepInputs) -> tuple[Model, ...]:
         if self.what == "shapes" and self.shapes_of:
             return tuple(given.model(one.shape) for _, one in in_order(self.shapes_of))
         return (Model(form_mesh("flakes" if self.what == "shapes" else self.what), self.look, "hidden"),)
@@ -356,7 +358,7 @@ class Scatter(WeightedStep, SolvedStep):
         shares = np.array([one.share for _, one in in_order(self.shapes_of)])
         return drawn(shares, which).astype(np.int32)
 
-    def _upright(self, places: Placed, given: Given, stance: Stance) -> Values:
+    def _upright(self, places: CopyPlaces, given: StepInputs, stance: Stance) -> Values:
         """(k, 4) turns in the level space that stand copies up."""
         if places.upright is not None:
             return places.upright
@@ -371,7 +373,7 @@ class Scatter(WeightedStep, SolvedStep):
             up, across = self._path_ways(mesh, given, stance), up
         return facing_turns(np.ascontiguousarray(up), np.ascontiguousarray(across))
 
-    def _path_ways(self, mesh: Mesh, given: Given, stance: Stance) -> Values:
+    def _path_ways(self, mesh: Mesh, given: StepInputs, stance: Stance) -> Values:
         """(k, 3) the path's direction, in the level space, where it is nearest to each copy."""
         assert self.path is not None
         line = moved(given.course(self.path).places, given.placement(self.path))
@@ -380,7 +382,7 @@ class Scatter(WeightedStep, SolvedStep):
         after = np.minimum(near + 1, len(line) - 1)
         return line[after] - line[after - 1]
 
-    def _lifted(self, places: Placed, key: str, given: Given, stance: Stance) -> Mesh:
+    def _lifted(self, places: CopyPlaces, key: str, given: StepInputs, stance: Stance) -> Mesh:
         lift, mesh = given.at(self.lift), places.mesh
         if lift == 0 or len(mesh.points) == 0:
             return mesh

@@ -21,7 +21,7 @@ from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.look import Look
 from windsock.core.parts.part import Part
 from windsock.core.ramp import Ramp, Stop
-from windsock.core.steps.step import Given, Leaves, WeightedStep
+from windsock.core.steps.step import Leaves, StepInputs, WeightedStep
 from windsock.core.timing.parameter import NumberParameter
 
 At = Callable[[NumberParameter], float]
@@ -50,7 +50,7 @@ class Shade(WeightedStep):
     def leaves(self) -> Leaves:
         return "places"
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part with its channel changed; points, faces and all else stay. Copies have one value each."""
         at, drive = given.at, given.drive
         count = len(part.mesh.points)

@@ -31,7 +31,7 @@ from windsock.core.parts.part import Part
 from windsock.core.ramp import Ramp, Stop
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
-from windsock.core.steps.step import Beat, Given, SolvedStep, Solving
+from windsock.core.steps.step import Beat, SolvedStep, SolveInputs, StepInputs
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter
 
@@ -104,7 +104,7 @@ class Shed(SolvedStep):
     def makes_copies(self) -> bool:
         return True
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """Those that are alive."""
         del part
         births, second = cast(Births, given.solution), given.seconds
@@ -131,7 +131,7 @@ class Shed(SolvedStep):
             self._places(births, alive, state[:, [1, 0, 2]], age, given), self.look, "hidden", copies=copies
         )
 
-    def _places(self, births: Births, alive: NDArray[np.int64], world: Values, age: Values, given: Given) -> Mesh:
+    def _places(self, births: Births, alive: NDArray[np.int64], world: Values, age: Values, given: StepInputs) -> Mesh:
         """The middles of those alive, with their colour and light; they are measured where they were born."""
         made = given.subject.mesh
         # A shape that has fewer faces by now has those that it lacks at its last one.
@@ -152,7 +152,7 @@ class Shed(SolvedStep):
             origin=NO_FACES,
         )
 
-    def solve(self, given: Solving) -> Births:
+    def solve(self, given: SolveInputs) -> Births:
         """Every birth of the shot, and its flight."""
         born: list[tuple[NDArray[np.int64], Values, NDArray[np.int64]]] = []
         starts: list[tuple[Values, Values, Values]] = []

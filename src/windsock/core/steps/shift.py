@@ -11,7 +11,7 @@ from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.zones import Zone
 from windsock.core.parts.part import Part
 from windsock.core.steps.moving import Movement, moved_by
-from windsock.core.steps.step import Axes, Given, Leaves, WeightedStep
+from windsock.core.steps.step import Axes, Leaves, StepInputs, WeightedStep
 from windsock.core.timing.parameter import VectorParameter
 
 
@@ -46,7 +46,7 @@ class Shift(WeightedStep):
     def leaves(self) -> Leaves:
         return "points"
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part with its bodies moved."""
         at = given.at
         about = None if self.about is None else given.placement(self.about)[:3, 3]

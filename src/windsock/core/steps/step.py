@@ -35,7 +35,7 @@ class Result(Protocol):
 Kept = TypeVar("Kept", bound=Result)
 
 
-class Driven(Declared):
+class DrivenSetting(Declared):
     """A setting ruled by a field of its own: its weight is curve(zone)."""
 
     field: Id
@@ -57,7 +57,7 @@ class Beat:
     band: Band
 
 
-class Given(Protocol):
+class StepInputs(Protocol):
     """What a step is given at one moment. What it looks at is what its result depends on."""
 
     @overload
@@ -121,7 +121,7 @@ class Given(Protocol):
         """A shape as its recipe leaves it, in its own space, stretched as it is."""
         ...
 
-    def weigh(self, driven: Driven, places: Mesh, key: str) -> Values:
+    def weigh(self, driven: DrivenSetting, places: Mesh, key: str) -> Values:
         """(k,) the weight of a field at the middles of copies, which are the points of a mesh known by a key."""
         ...
 
@@ -135,7 +135,7 @@ class Given(Protocol):
         ...
 
 
-class Solving(Protocol):
+class SolveInputs(Protocol):
     """What a step is given to solve something once for all moments: nothing of any one moment but the first. What it looks
     at is what its solution depends on."""
 
@@ -251,7 +251,7 @@ class StepBase(Declared):
         """Its kind in words: `Cut away`."""
         return str(getattr(self, "kind", "")).replace("_", " ").capitalize()
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part after the step."""
         raise NotImplementedError
 
@@ -299,7 +299,7 @@ class WeightedStep(StepBase):
     zone: Zone = "value"
     curve: Annotated[Curve | None, Field(description="What becomes of the zone's weight")] = None
 
-    def weight(self, count: int, given: Given) -> Values:
+    def weight(self, count: int, given: StepInputs) -> Values:
         """(count,) the weight at what the step is driven at."""
         weight = np.full(count, given.at(self.amount))
         drive = given.drive
@@ -313,7 +313,7 @@ class SolvedStep(StepBase):
     solution: ClassVar[type[Solution]]
     looks: ClassVar[int] = 0
 
-    def solve(self, given: Solving) -> Solution:
+    def solve(self, given: SolveInputs) -> Solution:
         """The solution."""
         raise NotImplementedError
 

@@ -20,7 +20,7 @@ from windsock.core.look import Look
 from windsock.core.parts.copies import Model
 from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.parts.part import Part
-from windsock.core.steps.step import Given, WeightedStep
+from windsock.core.steps.step import StepInputs, WeightedStep
 from windsock.core.timing.parameter import NumberParameter
 
 Values = NDArray[np.float64]
@@ -56,7 +56,7 @@ class Wire(WeightedStep):
             f"{int(before * limit / after):,} faces to lay them on would fit."
         )
 
-    def apply(self, part: Part, given: Given) -> Part:
+    def apply(self, part: Part, given: StepInputs) -> Part:
         """The part as tubes about its edges, their widths in world metres. Of copies, those about the edges of their models;
         each has them as wide as is said whatever its own size, to a tenth, but no wider than half its edges are long."""
         mesh = part.mesh
@@ -71,7 +71,7 @@ class Wire(WeightedStep):
             part, mesh=_tubes(mesh, ends, radius, self.sides, given.stretch.stretch), look=look, backs="hidden"
         )
 
-    def _about_copies(self, part: CopiesPart, weight: Values, given: Given) -> CopiesPart:
+    def _about_copies(self, part: CopiesPart, weight: Values, given: StepInputs) -> CopiesPart:
         """Copies of wires, those that need about as thick ones of one model."""
         there = (weight > 0) & (part.copies.size.mean(axis=1) > 0)
         left = part.only(there)

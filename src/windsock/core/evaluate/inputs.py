@@ -9,7 +9,7 @@ import numpy as np
 
 from windsock.core.evaluate.measured import PosedMesh, band_of
 from windsock.core.evaluate.reads import Question, Reads, Settings
-from windsock.core.evaluate.results import Made
+from windsock.core.evaluate.results import Outcome
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.fields.zones import Band, zone_weight
@@ -24,7 +24,7 @@ from windsock.core.parts.part import Part
 from windsock.core.steps import AnyStep
 from windsock.core.steps.drive import Drive
 from windsock.core.steps.march import MarchedStep
-from windsock.core.steps.step import Beat, Driven, Kept, SolvedStep, WeightedStep
+from windsock.core.steps.step import Beat, DrivenSetting, Kept, SolvedStep, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter, VectorParameter
 
 if TYPE_CHECKING:
@@ -37,7 +37,7 @@ class Place:
     scene: in the recipe's own time.
     """
 
-    def __init__(self, recipes: Recipes, scene: SceneAt, item: str, step_id: str, part: Made[Part]) -> None:
+    def __init__(self, recipes: Recipes, scene: SceneAt, item: str, step_id: str, part: Outcome[Part]) -> None:
         self.recipes, self.scene, self.item, self.step_id, self.part = recipes, scene, item, step_id, part
         self._contents: dict[str, str] = {}
 
@@ -78,9 +78,9 @@ class Place:
         reads.note(question, [field, overall])
         return field, overall
 
-    def given(self, reads: Reads) -> GivenNow:
+    def given(self, reads: Reads) -> InputsNow:
         """What the step is given at this moment."""
-        return GivenNow(self, reads)
+        return InputsNow(self, reads)
 
 
 def _rest_of(mesh: Mesh) -> str:
@@ -95,8 +95,8 @@ CONTENT: dict[str, Callable[[Part], str]] = {
 """What of a part counts for what is solved from it, as a hash of what is in its arrays."""
 
 
-class GivenNow:
-    """See `steps.step.Given`. reads: where it is noted what the step looks at."""
+class InputsNow:
+    """See `steps.step.StepInputs`. reads: where it is noted what the step looks at."""
 
     def __init__(self, place: Place, reads: Reads) -> None:
         self._place, self._reads, self._scene = place, reads, place.scene
@@ -168,7 +168,7 @@ class GivenNow:
         self._reads.note_result(("model", shape), made.key, made.reads.leaves)
         return made.value
 
-    def weigh(self, driven: Driven, places: Mesh, key: str) -> Values:
+    def weigh(self, driven: DrivenSetting, places: Mesh, key: str) -> Values:
         values, band, level = self._measured(driven.field, self._posed(places, key, True))
         weight = zone_weight(driven.zone, values, level, band)
         return weight if driven.curve is None else driven.curve(weight)
@@ -178,7 +178,7 @@ class GivenNow:
         if field is None:
             return None
         step = cast(WeightedStep, self._place.settings(self._reads))
-        weight = self.weigh(Driven(field=field, zone=step.zone, curve=step.curve), places, key)
+        weight = self.weigh(DrivenSetting(field=field, zone=step.zone, curve=step.curve), places, key)
         return weight if overall is None else weight * self._measured(overall, self._posed(places, key, True))[0]
 
     def once(self, name: str, make: Callable[..., Kept]) -> tuple[Kept, str]:
@@ -244,8 +244,8 @@ class GivenNow:
         self._reads.note(question, self._place.answer(question))
 
 
-class GivenToSolve:
-    """See `steps.step.Solving`. reads: where it is noted what the step looks at."""
+class InputsToSolve:
+    """See `steps.step.SolveInputs`. reads: where it is noted what the step looks at."""
 
     def __init__(self, place: Place, reads: Reads) -> None:
         self._place, self._reads = place, reads
