@@ -95,3 +95,16 @@ def test_pieces_that_a_step_has_moved_swing_behind():
     assert np.abs(points(broken, 8) - points(stiff, 8)).max() > 0.05
     by_item = shot_of([cells, LOOSE], place=MOVES)
     np.testing.assert_allclose(points(broken, 8), points(by_item, 8), atol=2e-3)
+
+
+def test_what_a_cut_leaves_that_is_always_the_same_is_broken_moved_and_swings():
+    """A half of the ball, broken and moved by a step, swings as the same pieces carried by the item do."""
+    half = {"kind": "cut_away", "field": "loose"}
+    cells = {"kind": "fracture", "count": 12}
+    by_step = shot_of([half, cells, {"kind": "shift", "move": MOVES, "zone": "value"}, LOOSE])
+    stiff = shot_of([half, cells, {"kind": "shift", "move": MOVES, "zone": "value"}])
+    by_item = shot_of([half, cells, LOOSE], place=MOVES)
+    assert np.abs(points(by_step, 8) - points(stiff, 8)).max() > 0.02
+    np.testing.assert_allclose(points(by_step, 8), points(by_item, 8), atol=2e-3)
+    for frame in (3, 14, 8):
+        np.testing.assert_array_equal(points(by_step, frame), points(by_step, frame))

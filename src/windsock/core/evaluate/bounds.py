@@ -10,12 +10,14 @@ from windsock.core.document.items import Path, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.marching import CHECKPOINT_BYTES
 from windsock.core.evaluate.plan import Plan
+from windsock.core.fields.marched import MarchedSource
 from windsock.core.fields.source import SolvedSource
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.geometry import Assets, GeometryBase
-from windsock.core.steps.march import TICKS, MarchedStep
+from windsock.core.steps.march import MarchedStep
+from windsock.core.timing.ticks import TICKS
 
 MEMORY_LIMIT = 3 * 2**30
 """Bytes that one frame of a shot may need at once."""
@@ -90,6 +92,9 @@ def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
                 held += points * 24
                 before += _ticks(shot) * plan.looking(field_id, points)
             for source in field.sources.values():
+                if isinstance(source, MarchedSource):
+                    held += points * MARCH_BYTES + min(CHECKPOINT_BYTES, points * 48 * _ticks(shot))
+                    before += points * _ticks(shot) * SECONDS_A_TICK
                 if isinstance(source, SolvedSource):
                     held += points * FRONT_BYTES
                     before += points * SECONDS_A_FRONT
@@ -182,7 +187,7 @@ def _has_history(shot: Shot) -> bool:
     steps = [step for item in shot.items.values() if isinstance(item, Shape) for step in item.recipe.steps.values()]
     sources = [source for field in shot.fields.values() for source in field.sources.values()]
     remembers = any(field.memory is not None for field in shot.fields.values())
-    fronts = any(source.crossings() for source in sources)
+    fronts = any(source.crossings() or isinstance(source, MarchedSource) for source in sources)
     return remembers or fronts or any(isinstance(step, MarchedStep) and step.on for step in steps)
 
 

@@ -11,9 +11,11 @@ from windsock.core.evaluate.marching import ticks_to_walk
 from windsock.core.evaluate.plan import SECONDS_A_LOOK, crossed_node, solved_node
 from windsock.core.evaluate.recipes import Recipes
 from windsock.core.evaluate.scene import SceneAt
+from windsock.core.fields.marched import MarchedSource
 from windsock.core.fields.source import SolvedSource
-from windsock.core.steps.march import TICKS, MarchedStep
+from windsock.core.steps.march import MarchedStep
 from windsock.core.steps.step import SolvedStep
+from windsock.core.timing.ticks import TICKS
 
 
 def seconds_to_find(recipes: Recipes, scene: SceneAt) -> float:
@@ -58,6 +60,10 @@ def _field(recipes: Recipes, scene: SceneAt, field: str, item: str, points: int,
         ticks = ticks_to_walk(recipes.memory(scene, field, item), scene.at.seconds, results)
         total += ticks * plan.looking(field, points)
     for key, source in declared.sources.items():
+        if isinstance(source, MarchedSource):
+            ticks = ticks_to_walk(recipes.source_march(scene, field, key, item), scene.at.seconds, results)
+            looking = sum(plan.looking(other, points) for other in source.fields())
+            total += ticks * (points * SECONDS_A_TICK + SECONDS_A_LOOK + looking)
         if isinstance(source, SolvedSource) and results.found(front_name(field, key, item), scene.answer) is None:
             total += points * SECONDS_A_FRONT
         for other in source.crossings():

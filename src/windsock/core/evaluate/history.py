@@ -16,29 +16,27 @@ from numpy.typing import NDArray
 from xxhash import xxh3_128_hexdigest
 
 from windsock.core.document.shot import Shot
+from windsock.core.evaluate.field_marches import FieldMarches
 from windsock.core.evaluate.keeping import Arrays
-from windsock.core.evaluate.marching import March, state_at
-from windsock.core.evaluate.measured import FieldMeasurements, band_of
-from windsock.core.evaluate.plan import crossed_node, front_node, memory_node
-from windsock.core.evaluate.reads import Answer, Question, Reads, Settings
-from windsock.core.evaluate.results import Latest, Outcome, Results
+from windsock.core.evaluate.measured import band_of
+from windsock.core.evaluate.moments import resting, scene_at, span, subject_at
+from windsock.core.evaluate.plan import crossed_node, front_node
+from windsock.core.evaluate.reads import Answer, Question, Reads
+from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.evaluate.scene import SceneAt
-from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.source import (
     Elements,
     FrontProblem,
     SolvedSource,
-    Subject,
     Values,
-    rest_elements,
     resting_bodies,
 )
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.kernels.stepping import travel_between
 from windsock.core.refusals import Cancelled
-from windsock.core.steps.march import TICKS, State
 from windsock.core.steps.step import Beat
 from windsock.core.timing.parameter import NumberParameter, travelled
+from windsock.core.timing.ticks import TICKS
 
 CONTENT: Question = ("content", "places")
 """Asks after a hash of where pieces or copies rest."""
@@ -47,12 +45,8 @@ Over = Callable[[SceneAt, NDArray[np.int64], Reads], Values]
 """Gives, at a scene, how far something is over its level for some of what it is asked for."""
 
 
-class History(FieldMeasurements):
+class History(FieldMarches):
     """Answers what was, for any shot."""
-
-    def __init__(self, results: Results, watch: Watch) -> None:
-        super().__init__(results)
-        self.watch = watch
 
     def crossed(self, scene: SceneAt, field: str, item: str) -> Outcome[Arrays]:
         """`second`: (m,) at which the field first was at its level or over it, coming from below or there at the start, at
@@ -137,7 +131,7 @@ class History(FieldMeasurements):
         start, end = span(scene.shot)
 
         def find(reads: Reads) -> dict[str, Values]:
-            settings = self._solving(scene, field, source, reads)
+            settings = self._settings(scene, field, source, reads, SolvedSource)
             reads.note(CONTENT, content)
 
             def over(now: SceneAt, which: NDArray[np.int64], reads: Reads) -> Values:
@@ -156,42 +150,6 @@ class History(FieldMeasurements):
 
         name, node = f"{front_name(field, source, item)} between", _front_node(scene, field, source, item)
         return self._results.solved(name, _with_content(scene, content), find, node=node)
-
-    def remembered(self, scene: SceneAt, field: str, item: str) -> tuple[Values, Reads]:
-        """(m,) what a field remembers at a moment at each point of a shape at rest, and what that was made from."""
-        state, reads = state_at(self.memory(scene, field, item), scene.at.seconds, self._results, self.watch)
-        return state["held"], reads
-
-    def memory(self, scene: SceneAt, field: str, item: str) -> March:
-        """The march of what a field remembers."""
-        start, end = span(scene.shot)
-        name = memory_node(field, item)
-        latest = self._latest(scene, name, item)
-        memory = scene.shot.fields[field].memory
-        assert memory is not None
-
-        def values(second: float, reads: Reads) -> Values:
-            now = scene_at(scene, second, latest)
-            reads.note(("defined", "timing"), scene.answer(("defined", "timing")))
-            made = self.sentence_at(now, field, resting(now, item, reads))
-            reads.leaves.update(made.reads.leaves)
-            if ("elements", "posed") in made.reads.leaves:
-                reads.note(("placement", item), now.answer(("placement", item)))
-            return made.value.values
-
-        def begin(reads: Reads) -> State:
-            return {"held": values(start, reads)}
-
-        def advance(state: State, before: float, now: float, reads: Reads) -> State:
-            return {"held": memory.advanced(state["held"], values(now, reads), now - before)}
-
-        return March(name, "Remembering the field", start, end, begin, advance, scene.answer)
-
-    def _latest(self, scene: SceneAt, name: str, item: str) -> Latest:
-        """The last results of one history, kept from one request to the next; each says itself what it was made from."""
-        points = len(scene.shapes.at_rest(scene.first(), item).value.mesh.points)
-        latest, _ = self._results.keeper.cache.get_or_make(f"latest of {name}", lambda: Latest(points * 16))
-        return latest
 
     def _over_level(self, now: SceneAt, field: str, overall: str | None, elements: Elements, reads: Reads) -> Values:
         reads.note(("level", field), now.answer(("level", field)))
@@ -246,18 +204,8 @@ class History(FieldMeasurements):
                 self.watch.progress("Finding when the field comes to each point", tick / (ticks + 1))
         return found, changing
 
-    def _solving(self, scene: SceneAt, field: str, source: str, reads: Reads) -> SolvedSource:
-        """A solved source, whose settings are noted as they are looked at."""
-
-        def note(name: str) -> None:
-            question: Question = ("defined", "setting", field, source, name)
-            reads.note(question, scene.answer(question))
-
-        declared = scene.shot.fields[field].sources[source]
-        return cast(SolvedSource, Settings(declared, note, None))
-
     def _front(self, scene: SceneAt, field: str, source: str, item: str, reads: Reads) -> Values:
-        settings = self._solving(scene, field, source, reads)
+        settings = self._settings(scene, field, source, reads, SolvedSource)
         start, end = span(scene.shot)
         first = scene.first()
         elements = resting(first, item, reads)
@@ -291,31 +239,6 @@ class History(FieldMeasurements):
         made = self.field_at(first, settings.pace, elements)
         reads.include(made.reads.without("elements"), ("start",))
         return made.value.values
-
-
-def span(shot: Shot) -> tuple[float, float]:
-    """The seconds of the shot's first and last frame."""
-    return shot.moment(shot.frames.first).seconds, shot.moment(shot.frames.last).seconds
-
-
-def scene_at(scene: SceneAt, seconds: float, latest: Latest | None) -> SceneAt:
-    """The scene at a second, as a part of one history."""
-    return scene.beside(seconds * scene.shot.rate.fps, latest)
-
-
-def subject_at(scene: SceneAt, item: str, reads: Reads) -> Subject:
-    """A shape before its recipe."""
-    made = scene.shapes.at_rest(scene, item)
-    reads.leaves.update(made.reads.leaves)
-    return made.value
-
-
-def resting(scene: SceneAt, item: str, reads: Reads) -> Elements:
-    """The points of a shape at rest, where it stands: those that it has at the shot's first frame. Where it has another
-    number of points now, they are as they were then."""
-    now, first = subject_at(scene, item, reads), subject_at(scene.first(), item, reads)
-    same = len(now.mesh.points) == len(first.mesh.points)
-    return rest_elements(now if same else first, scene.placement(item))
 
 
 def front_name(field: str, source: str, item: str) -> str:

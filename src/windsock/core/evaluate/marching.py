@@ -11,7 +11,7 @@ from windsock.core.evaluate.keeping import Arrays, Keeper
 from windsock.core.evaluate.reads import Answer, Question, Reads, answers
 from windsock.core.evaluate.results import Results, key_of
 from windsock.core.evaluate.watch import Watch
-from windsock.core.steps.march import TICKS, State
+from windsock.core.timing.ticks import TICKS, State
 
 QUANTUM = 15
 """Checkpoints lie on multiples of so many ticks, whatever their spacing, so that any process finds those of another."""

@@ -23,6 +23,7 @@ from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
+from windsock.core.timing.ticks import State
 
 Number = TypeVar("Number", bound=np.generic)
 
@@ -131,6 +132,12 @@ class SourceScene:
         made = self._scene.shapes.crossed(self._scene, field, subject.item)
         self._reads.include(made.reads)
         return on_points_now(self._scene, subject, made.value.named["second"], self._reads)
+
+    def marched(self, subject: Subject) -> State:
+        state, read = self._scene.shapes.source_state(self._scene, self._field, self._source, subject.item)
+        self._reads.include(read)
+        self._note("second")
+        return {name: on_points_now(self._scene, subject, array, self._reads) for name, array in state.items()}
 
     def arrivals(self, subject: Subject) -> Values:
         made = self._scene.shapes.arrivals(self._scene, self._field, self._source, subject.item)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from graphlib import TopologicalSorter
 from math import ceil
 
@@ -10,10 +10,12 @@ from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.definitions import Definitions
+from windsock.core.fields.marched import MarchedSource
 from windsock.core.fields.source import SolvedSource
-from windsock.core.steps.march import TICKS, MarchedStep
+from windsock.core.steps.march import MarchedStep
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
+from windsock.core.timing.ticks import TICKS
 
 SECONDS_A_FIELD, SECONDS_A_LOOK = 1.0e-7, 2.5e-4
 """Measured on two cores, for each point of a source, and for a source on no points."""
@@ -30,6 +32,7 @@ class Plan:
         self._plain: dict[int, tuple[Declared, object]] = {}
         self._keyed: dict[str, KeyedNumber | KeyedVector] | None = None
         self._looks: dict[str, float] = {}
+        self._same: dict[tuple[str, str], bool] = {}
 
     def graph(self) -> dict[str, set[str]]:
         """Every node by name, with the names of the nodes it needs: shapes, fields on shapes, what is solved, steps."""
@@ -95,6 +98,12 @@ class Plan:
         """About how many seconds it takes to measure a field at so many points."""
         return self.looks(field_id) * (points * SECONDS_A_FIELD + SECONDS_A_LOOK)
 
+    def does_the_same(self, item: str, step_id: str, find: Callable[[], bool]) -> bool:
+        """Whether a step makes the same of what enters it at every moment. find: finds that out, once."""
+        if (item, step_id) not in self._same:
+            self._same[item, step_id] = find()
+        return self._same[item, step_id]
+
     def _field(self, field_id: str, item_id: str, needs: dict[str, set[str]]) -> None:
         node = field_node(field_id, item_id)
         if node in needs:
@@ -109,7 +118,11 @@ class Plan:
         if declared.memory is not None:
             needs[memory_node(field_id, item_id)] = {shape_node(item_id)}
             needs[node].add(memory_node(field_id, item_id))
-        for source in declared.sources.values():
+        for source_id, source in declared.sources.items():
+            if isinstance(source, MarchedSource):
+                march = source_march_node(field_id, source_id, item_id)
+                needs[march] = {shape_node(item_id)} | {field_node(other, item_id) for other in source.fields()}
+                needs[node].add(march)
             for other in source.crossings():
                 crossed = crossed_node(other, item_id)
                 needs[crossed] = {field_node(other, item_id)}
@@ -192,6 +205,10 @@ def crossed_node(field_id: str, item_id: str) -> str:
 
 def front_node(seeds: str, item_id: str) -> str:
     return f"front {seeds} {item_id}"
+
+
+def source_march_node(field_id: str, source_id: str, item_id: str) -> str:
+    return f"march {field_id}/{source_id} {item_id}"
 
 
 def memory_node(field_id: str, item_id: str) -> str:

@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 
 from windsock.core.declarations import in_order
 from windsock.core.evaluate.cache import HasBytes
-from windsock.core.evaluate.history import History, scene_at, span
+from windsock.core.evaluate.history import History
 from windsock.core.evaluate.inputs import InputsToSolve, Place
 from windsock.core.evaluate.marching import March, state_at
 from windsock.core.evaluate.measured import on_points_now
+from windsock.core.evaluate.moments import scene_at, span
 from windsock.core.evaluate.plan import march_node, shape_node, solved_node, step_node
 from windsock.core.evaluate.reads import Question, Reads
 from windsock.core.evaluate.results import Outcome, Results
@@ -32,9 +33,10 @@ from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.shapes.fineness import finely
 from windsock.core.shapes.geometry import Assets
-from windsock.core.steps.march import MarchedStep, State, Tick
+from windsock.core.steps.march import MarchedStep, Tick
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import Moment
+from windsock.core.timing.ticks import State
 
 Value = TypeVar("Value", bound=HasBytes)
 OnStep = Callable[[Place, Outcome[Part], bool], None]
@@ -187,37 +189,41 @@ class Recipes(History):
         name = march_node(item, step_id)
         latest = self._latest(scene, name, item)
         ticks: dict[float, Tick] = {}
+        looked_at = Reads()
 
         def tick(second: float, reads: Reads) -> Tick:
             if second not in ticks:
                 while len(ticks) > 1:
                     del ticks[next(iter(ticks))]
-                ticks[second] = self._tick(scene_at(scene, second, latest), item, step_id, reads)
+                ticks[second] = self._tick(scene_at(scene, second, latest), item, step_id, looked_at, reads)
             return ticks[second]
 
         def begin(reads: Reads) -> State:
             reads.include(timing)
-            return type(step).begin(InputsToSolve(place, reads).marched_settings(), tick(start, reads))
+            state = type(step).begin(InputsToSolve(place, reads).marched_settings(), tick(start, reads))
+            reads.leaves.update(looked_at.leaves)
+            return state
 
         def advance(state: State, before: float, now: float, reads: Reads) -> State:
             settings = InputsToSolve(place, reads).marched_settings()
-            return type(step).advance(settings, state, tick(before, reads), tick(now, reads))
+            state = type(step).advance(settings, state, tick(before, reads), tick(now, reads))
+            reads.leaves.update(looked_at.leaves)
+            return state
 
         return March(name, "Swinging through time", start, end, begin, advance, scene.answer)
 
-    def _tick(self, scene: SceneAt, item: str, step_id: str, reads: Reads) -> Tick:
+    def _tick(self, scene: SceneAt, item: str, step_id: str, looked_at: Reads, reads: Reads) -> Tick:
+        """A tick of a marched step. looked_at: where it is noted what the step looks at, now and later."""
         entering = self.entering(scene, item, step_id, reads)
-        place, read = Place(self, scene, item, step_id, entering), Reads()
-        mesh = entering.value.mesh
-        step = cast(MarchedStep, place.step)
-        weight = type(step).weight(cast(MarchedStep, place.settings(read)), len(mesh.points), place.given(read))
-        reads.leaves.update(read.leaves)
+        place, mesh = Place(self, scene, item, step_id, entering), entering.value.mesh
+        step, given = cast(MarchedStep, place.step), place.given(looked_at)
+        weight = type(step).weight(cast(MarchedStep, place.settings(looked_at)), len(mesh.points), given)
         reads.leaves[("placement", item)] = None
-        return Tick(scene.at, moved(mesh.points, scene.placement(item)), weight)
+        return Tick(scene.at, mesh, moved(mesh.points, scene.placement(item)), weight, given)
 
     def entering(self, scene: SceneAt, item: str, step_id: str, reads: Reads) -> Outcome[Part]:
         """The part that enters a step as far as it has the same points at every moment: after those steps before it that
-        leave these as they are. What a cut took away before is there too."""
+        leave these as they are, or do the same throughout. What a cut that changes took away before is there too."""
         part, changed, broken = self.untouched(scene, item), False, False
         first = self.at_rest(scene.first(), item)
         reads.leaves.update(first.reads.leaves)
@@ -234,12 +240,26 @@ class Recipes(History):
             settings = place.settings(reads)
             by_pieces, leaves = settings.at_middles, settings.leaves
             breaks = isinstance(step, SolvedStep) and not by_pieces
-            if leaves == "nothing" or (breaks and changed) or (broken and by_pieces):
+            passed = leaves == "nothing" and not self._does_the_same(scene, item, one, part)
+            if passed or (breaks and changed) or (broken and by_pieces):
                 changed, broken = True, broken or breaks
-            elif leaves == "points":
+            elif leaves != "places":
                 part, _ = self.after(place)
         reads.leaves.update(part.reads.leaves)
         return part
+
+    def _does_the_same(self, scene: SceneAt, item: str, step_id: str, part: Outcome[Part]) -> bool:
+        """Whether a step makes the same of a part at every moment."""
+        changes = scene.definitions.changes
+
+        def find() -> bool:
+            if any(changes(leaf) for leaf in part.reads.leaves):
+                return False
+            made, _ = self.after(Place(self, scene, item, step_id, part))
+            return not any(changes(leaf) for leaf in made.reads.leaves)
+
+        # What it reads at one moment is the same at all where nothing of that changes, so any moment tells.
+        return scene.plan.does_the_same(item, step_id, find)
 
 
 class _NotedMoment(Moment):

@@ -23,6 +23,7 @@ from windsock.core.geometry.stance import stance_of
 from windsock.core.parts.copies import Model
 from windsock.core.parts.part import Part
 from windsock.core.timing.parameter import Moment, NumberParameter, travelled
+from windsock.core.timing.ticks import State
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,6 +66,10 @@ class Shapes(Protocol):
 
     def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Outcome[Arrays]:
         """How far it has to go to each piece or copy."""
+        ...
+
+    def source_state(self, scene: SceneAt, field: str, source: str, item: str) -> tuple[State, Reads]:
+        """The state of a marched source at each point of a shape at rest."""
         ...
 
     def remembered(self, scene: SceneAt, field: str, item: str) -> tuple[Values, Reads]:

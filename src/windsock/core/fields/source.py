@@ -18,6 +18,7 @@ from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import Moment, NumberParameter, VectorParameter
+from windsock.core.timing.ticks import State
 
 Values = NDArray[np.float64]
 Question = tuple[object, ...]
@@ -210,6 +211,10 @@ class Scene(Protocol):
     def crossed(self, field: str, subject: Subject) -> Values:
         """(m,) the second at which another field first crossed its level upward at each point of a subject's rest mesh,
         infinite where it does not within the shot."""
+        ...
+
+    def marched(self, subject: Subject) -> State:
+        """The state of the source itself, a marched one, at each of the m points of a subject's rest mesh."""
         ...
 
     def arrivals(self, subject: Subject) -> Values:

@@ -2,37 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
-import numpy as np
-from numpy.typing import NDArray
-
 from windsock.core.fields.source import Values
-from windsock.core.steps.step import WeightedStep
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.steps.step import StepInputs, WeightedStep
 from windsock.core.timing.parameter import Moment
-
-TICKS = 120
-"""Ticks in a second, whatever the frame rate."""
-
-State = Mapping[str, NDArray[np.float64]]
+from windsock.core.timing.ticks import State
 
 
 @dataclass(frozen=True, eq=False)
 class Tick:
-    """What a marched step reads at a moment, at the m points of its part that are the same at every moment.
+    """What a marched step may look at, at one moment, on the m points of its part that are the same at every moment.
 
-    at: answers what a parameter is then. places: (m, 3) where the points stand in the world before the step. weight: (m,)
-    of its drive.
+    at: answers what a parameter is then. mesh: as it enters the step. places: (m, 3) its points in the world. weight: (m,) of
+    the step's drive. given: all else that a step may ask for, at that moment.
     """
 
     at: Moment
+    mesh: Mesh
     places: Values
     weight: Values
+    given: StepInputs
 
 
 class MarchedStep(WeightedStep):
-    """A step whose result depends on what was before. It is exact for any length of a step between two ticks."""
+    """A step whose result depends on what was before; it may solve something as well. Its keyed settings are parameters here:
+    `at` of a tick says what they are then. A step between two ticks may be of any length."""
 
     def pre_roll(self) -> float:
         """Seconds before the first frame at which the march begins."""

@@ -23,9 +23,9 @@ from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import Flight, legs, states
 from windsock.core.parts.part import Part, Relocation
-from windsock.core.steps.march import TICKS
 from windsock.core.steps.step import Leaves, SolvedStep, SolveInputs, StepInputs
 from windsock.core.timing.parameter import NumberParameter, Vector
+from windsock.core.timing.ticks import TICKS
 
 BESIDE = 1 / 240
 """Seconds to either side of a release between which the subject's own motion is measured."""
