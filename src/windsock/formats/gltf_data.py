@@ -33,14 +33,14 @@ class Data:
         self._read: dict[int, NDArray[Any]] = {}
 
     def listed(self, name: str) -> list[dict[str, Any]]:
-        """A list of objects at the top of the file."""
+        """A list of objects at the top of the file. Raises Refusal where it is none."""
         held = self.root.get(name, [])
         if not isinstance(held, list) or not all(isinstance(entry, dict) for entry in held):
             raise Refusal(BROKEN)
         return held
 
     def one(self, name: str, place: object) -> dict[str, Any]:
-        """One object of such a list."""
+        """One object of such a list. Raises Refusal where it is not there."""
         held = self.listed(name)
         if not isinstance(place, int) or isinstance(place, bool) or not 0 <= place < len(held):
             raise Refusal(BROKEN)
@@ -55,7 +55,7 @@ class Data:
         return self._read[place]
 
     def bytes_of(self, view: object) -> bytes:
-        """The bytes of a buffer view."""
+        """The bytes of a buffer view. Raises Refusal where they lie outside of the file."""
         listed = self.one("bufferViews", view)
         start, length = _whole(listed.get("byteOffset", 0)), _whole(listed.get("byteLength", 0))
         buffer = _whole(listed.get("buffer", 0))
@@ -191,7 +191,7 @@ class Tree:
         return [place for place in range(len(self.nodes)) if place not in children]
 
     def channels(self) -> list[Channel]:
-        """The movements of the file's animations; where two move the same, the first."""
+        """The movements of the file's animations; where two move the same, the first. Raises Refusal for what is broken."""
         found: list[Channel] = []
         for animation in self._data.listed("animations")[:ANIMATION_LIMIT]:
             samplers = animation.get("samplers", [])

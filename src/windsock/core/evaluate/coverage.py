@@ -38,6 +38,7 @@ def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by
 
     The points are those of the shape before its recipe, where earlier steps have moved them to; what a cut took away
     before counts too. It is solved once and kept under the hash of all that it depends on, as defined over the whole shot.
+    Raises Refusal where the field or the shape is not there.
     """
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")

@@ -55,6 +55,7 @@ def probe(
     """The field at the place of a finished part that is nearest to one given in the space it is drawn in, in metres.
 
     Of copies it is the nearest one's middle; where the part is in pieces, the middle of the piece there.
+    Raises Refusal where the field or the shape is not there, or nothing is seen of it.
     """
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")

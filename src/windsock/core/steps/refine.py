@@ -64,7 +64,8 @@ class Refine(WeightedStep):
         )
 
     def apply(self, part: Part, given: StepInputs) -> Part:
-        """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between."""
+        """The part with finer faces. Points that are made carry their parents; u,v, rest place and look lie between. Raises
+        TooMuch for more faces than a shape may have."""
         mesh = part.mesh
         if not isinstance(part, MeshPart):
             return part

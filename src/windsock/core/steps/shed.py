@@ -153,7 +153,7 @@ class Shed(SolvedStep):
         )
 
     def solve(self, given: SolveInputs) -> Births:
-        """Every birth of the shot, and its flight."""
+        """Every birth of the shot, and its flight. Raises TooMuch for more of them than a shot may have."""
         born: list[tuple[NDArray[np.int64], Values, NDArray[np.int64]]] = []
         starts: list[tuple[Values, Values, Values]] = []
         total = 0
