@@ -57,7 +57,7 @@ def read_coverage(values: NDArray[np.float64], areas: NDArray[np.float64], level
         return Coverage(0.0, 0.0, 0.0)
     over = values >= level + band / 2
     under = values < level - band / 2
-    inside, band_share, outside = (float(areas[mask].sum() / total) for mask in (over, ~(over | under), under))
+    inside, band_share, outside = (float(areas @ mask / total) for mask in (over, ~(over | under), under))
     return Coverage(inside, band_share, outside)
 
 

@@ -66,6 +66,10 @@ class _Place:
         self.kept[self.name] = (key, result)
 
 
+Said = tuple[dict[Question, object], str]
+"""Questions with their answers, and the key that they make."""
+
+
 class Results:
     """Gives results that were made before for the same reads, or makes them. Safe to use from several threads."""
 
@@ -89,26 +93,34 @@ class Results:
         """
         started = perf_counter()
         shelf = self.keeper.cache if latest is None else latest.at(name)
-        found = self._found(name, answer, shelf)
+        found, keys = self._found(name, answer, shelf)
         reused = found is not None
         if found is None:
             reads = Reads()
             value = make(reads)
-            found = Outcome(value, key_of(name, reads.answers), reads)
+            # Most often it has read just what was tried.
+            tried = next((key for now, key in keys if list(now.items()) == list(reads.answers.items())), "")
+            found = Outcome(value, tried or key_of(name, reads.answers), reads)
             self._traces.learn(name, reads.answers)
             shelf.put(found.key, found)
         if node is not None:
             self.keeper.count(node, "immediate", reused, started, found.value.nbytes)
         return cast(Outcome[Value], found), reused
 
-    def _found(self, name: str, answer: Answer, shelf: Shelf) -> Outcome[HasBytes] | None:
+    def _found(self, name: str, answer: Answer, shelf: Shelf) -> tuple[Outcome[HasBytes] | None, list[Said]]:
+        """A result that was made before, or None and under what it was looked for."""
+        tried: list[Said] = []
         for questions in self._traces.of(name):
             now = answers(questions, answer)
-            kept = None if now is None else shelf.get(key_of(name, now))
+            if now is None:
+                continue
+            key = key_of(name, now)
+            kept = shelf.get(key)
             if isinstance(kept, Outcome):
                 self._traces.learn(name, questions)
-                return cast(Outcome[HasBytes], kept)
-        return None
+                return cast(Outcome[HasBytes], kept), tried
+            tried.append((now, key))
+        return None, tried
 
     def solved(
         self,

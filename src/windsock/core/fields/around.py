@@ -9,7 +9,7 @@ import numpy as np
 from windsock.core.declarations import Id, Quantity
 from windsock.core.fields.falloff import Fall, fall_place, fallen
 from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
-from windsock.core.geometry.placement import moved
+from windsock.core.kernels.affine import lengths
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 
@@ -27,8 +27,9 @@ class Around(PlacedSource):
 
     def measure(self, elements: Elements, scene: Scene) -> Values:
         """(n,) values in 0..1."""
-        own = moved(self.places(elements, scene), np.linalg.inv(scene.placement(self.controller)))
-        distance = np.sqrt(np.einsum("ij,ij->i", own, own))
+        distance = lengths(
+            self.places(elements, scene), np.asarray(np.linalg.inv(scene.placement(self.controller)), dtype=np.float64)
+        )
         return fallen(distance - scene.at(self.reach), scene.at(self.soft), self.fall)
 
     def outline(self, level: float, at: Moment) -> Outline:

@@ -27,4 +27,9 @@ def fall_place(value: float, soft: float, fall: Fall) -> float:
 
 def smoothstep(share: Values) -> Values:
     """(n,) 3 s^2 - 2 s^3: level at both ends."""
-    return share * share * (3 - 2 * share)
+    # In place: as the work is all memory, this takes half the time.
+    value = share * -2.0
+    value += 3.0
+    value *= share
+    value *= share
+    return value

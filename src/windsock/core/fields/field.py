@@ -87,12 +87,16 @@ def _clauses(
     """Walks the sentence: yields ((source id, its own values), the result so far)."""
     before = np.zeros(count)
     for place, (key, source) in enumerate(in_order(field.sources)):
-        own = np.clip(source_values(key, source), 0, 1)
+        own = np.clip(source_values(key, source), 0.0, 1.0)
         if source.curve is not None:
             own = source.curve(own)
         if source.inverted:
             own = 1 - own
         amount = at(source.amount)
         after = own if place == 0 else joined(source.word, before, own)
-        before = np.clip(before + (after - before) * amount, 0, 1)
+        # In place: the work is all memory.
+        mixed = after - before
+        mixed *= amount
+        mixed += before
+        before = np.clip(mixed, 0.0, 1.0, out=mixed)
         yield (key, own), before

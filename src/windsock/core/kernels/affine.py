@@ -25,6 +25,26 @@ def _affine(
             result[point, row] = matrix[row, 0] * x + matrix[row, 1] * y + matrix[row, 2] * z + matrix[row, 3]
 
 
+def lengths(points: NDArray[np.floating], matrix: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n,) how far (n, 3) points, taken through a (4, 4) matrix, are from the origin."""
+    result = np.empty(len(points))
+    _lengths(points, matrix, result)
+    return result
+
+
+@compiled
+def _lengths(
+    points: NDArray[np.floating], matrix: NDArray[np.float64], result: NDArray[np.float64]
+):  # pragma: no cover - compiled
+    for point in range(len(points)):
+        x, y, z = points[point, 0], points[point, 1], points[point, 2]
+        square = 0.0
+        for row in range(3):
+            place = matrix[row, 0] * x + matrix[row, 1] * y + matrix[row, 2] * z + matrix[row, 3]
+            square += place * place
+        result[point] = np.sqrt(square)
+
+
 def linear(vectors: NDArray[np.floating], matrix: NDArray[np.floating], unit: bool = False) -> NDArray[np.float64]:
     """(n, 3) vectors taken through a (3, 3) matrix, brought to length 1 if wanted (those of no length stay so)."""
     result = np.empty((len(vectors), 3), dtype=np.float64)
