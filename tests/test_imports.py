@@ -13,6 +13,7 @@ ROOMS = ["commands", "web", "jobs", "demo", "store", "evaluator", "picture", "fo
 INSIDE = [
     "findings",
     "evaluate",
+    "changing",
     "document",
     "steps",
     "parts",

@@ -40,7 +40,7 @@ def test_it_is_laid_in_the_shapes_own_size(starter, size):
     assert strip.most.max() > 0.5
     assert (strip.most - strip.least).max() > 0.3
     steps = shot.items["ball"].recipe.steps  # type: ignore[union-attr]
-    assert any(step.field == laying.field for step in steps.values())
+    assert any(step.field == laying.field_id for step in steps.values())
 
 
 @pytest.mark.parametrize(

@@ -974,6 +974,57 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/shots/{shot_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edit that a change is, with a patch on top. Nothing is changed yet. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ChangeWish"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/coverage": {
         parameters: {
             query?: never;
@@ -2107,6 +2158,123 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * AddBuilt
+         * @description Add a shape of a kind that can be built from nothing else, standing on the ground.
+         */
+        AddBuilt: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_built";
+            /** What */
+            what: string;
+        };
+        /**
+         * AddItem
+         * @description Add a controller, a light or a camera; the shot looks through the first camera that it gets.
+         */
+        AddItem: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_item";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "controller" | "light" | "camera";
+        };
+        /**
+         * AddPaths
+         * @description Add paths through points; one in a wave where none are given.
+         */
+        AddPaths: {
+            /**
+             * In Place Of
+             * @default null
+             */
+            in_place_of: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_paths";
+            /**
+             * Name
+             * @default Path
+             */
+            name: string;
+            /**
+             * Paths
+             * @default []
+             */
+            paths: components["schemas"]["Path"][];
+        };
+        /**
+         * AddShape
+         * @description Add a shape, standing on the ground. in_place_of: an item that goes with the same edit.
+         */
+        AddShape: {
+            /** Geometry */
+            geometry: components["schemas"]["Sphere"] | components["schemas"]["Box"] | components["schemas"]["Plane"] | components["schemas"]["Ring"] | components["schemas"]["Tube"] | components["schemas"]["Revolve"] | components["schemas"]["Text"] | components["schemas"]["Extrude"] | components["schemas"]["Sweep"] | components["schemas"]["Imported"];
+            /**
+             * In Place Of
+             * @default null
+             */
+            in_place_of: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_shape";
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default null
+             */
+            place: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * AddStep
+         * @description Add a step after the others, in the shape's own size. It takes the part that such a step is most likely for; one that
+         *     would do all at once gets a front of its own.
+         */
+        AddStep: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_step";
+            /** Step */
+            step: string;
+        };
+        /**
+         * AddSweep
+         * @description Add a sweep along a path of the shot, carried by it: the one that is wanted if it is one, else the last; without a path
+         *     along a new one.
+         */
+        AddSweep: {
+            /**
+             * Along
+             * @default null
+             */
+            along: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_sweep";
+        };
+        /**
          * AnotherField
          * @description What another field was `lag` seconds ago: its value, a zone of it, or its age as a share of `full` seconds.
          *
@@ -2487,6 +2655,26 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * ChangeWish
+         * @description A change, of a shape as it stands at the frame where that counts.
+         */
+        ChangeWish: {
+            /** Change */
+            change: components["schemas"]["AddBuilt"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveStep"] | components["schemas"]["ShowShape"];
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Changes
          * @description What has changed; nothing for what has not.
          */
@@ -2619,6 +2807,19 @@ export interface components {
              * @default 1
              */
             share: number;
+        };
+        /**
+         * CopyItem
+         * @description Copy an item beside itself, with its recipe; fields and controllers stay shared.
+         */
+        CopyItem: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "copy_item";
         };
         /**
          * CoverageStrip
@@ -2772,6 +2973,21 @@ export interface components {
              * @enum {string}
              */
             zone: "inside" | "outside" | "band";
+        };
+        /**
+         * DriveByNewField
+         * @description Have a step be driven by a new field: about the first controller of the shot, or 0 everywhere where there is none.
+         */
+        DriveByNewField: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drive_by_new_field";
+            /** Step */
+            step: string;
         };
         /**
          * DrivenSetting
@@ -3826,6 +4042,26 @@ export interface components {
             transmission: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * MakeApart
+         * @description Let a step make a part of its own, named by a word, or change the one that it takes.
+         */
+        MakeApart: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_apart";
+            /** Step */
+            step: string;
+            /**
+             * Word
+             * @default null
+             */
+            word: string | null;
+        };
+        /**
          * Member
          * @description An item's place in a group.
          */
@@ -4339,6 +4575,23 @@ export interface components {
             width: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * PlannedOut
+         * @description The edit that a change is, in a few words; the item and the field that it is about, if any; and in words what else goes
+         *     with it, which is to be asked for.
+         */
+        PlannedOut: {
+            /** Field */
+            field: string;
+            /** Item */
+            item: string;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+            /** Says */
+            says: string;
+            /** Warning */
+            warning: string;
+        };
+        /**
          * Probe
          * @description How the field's value came about. named: the piece or copy that it is measured at, or nothing.
          */
@@ -4741,6 +4994,34 @@ export interface components {
              * @constant
              */
             zone: "inside";
+        };
+        /**
+         * RemoveItem
+         * @description Remove an item. What refers to it lets go of it; what cannot do without it goes too.
+         */
+        RemoveItem: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_item";
+        };
+        /**
+         * RemoveStep
+         * @description Remove a step, and the steps that work on the part that it makes where no other step makes that.
+         */
+        RemoveStep: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_step";
+            /** Step */
+            step: string;
         };
         /**
          * Retime
@@ -5659,6 +5940,26 @@ export interface components {
             readable: boolean;
             /** Revision */
             revision: number;
+        };
+        /**
+         * ShowShape
+         * @description Show or hide a shape at all frames, or from a frame on until the next key.
+         */
+        ShowShape: {
+            /**
+             * From Frame
+             * @default null
+             */
+            from_frame: number | null;
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "show_shape";
+            /** Shown */
+            shown: boolean;
         };
         /**
          * Sphere

@@ -7,13 +7,37 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Annotated, Protocol, TypeVar
+from typing import Annotated, Literal, Protocol, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, StringConstraints
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    GetCoreSchemaHandler,
+    GetJsonSchemaHandler,
+    JsonValue,
+    StringConstraints,
+)
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]
+
+
+@dataclass(frozen=True)
+class Refers:
+    """Says that an id is that of a thing in a collection of the shot, or of the recipe that it stands in."""
+
+    to: Literal["items", "fields", "groups", "parts"]
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        return handler(schema) | {"x-refers": self.to}
+
+
+ItemId = Annotated[Id, Refers("items")]
+FieldId = Annotated[Id, Refers("fields")]
+GroupId = Annotated[Id, Refers("groups")]
+PartId = Annotated[Id, Refers("parts")]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f\x7f-\x9f\u2028\u2029]*$")]
 """One line without control characters."""
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
@@ -27,6 +51,16 @@ class Declared(BaseModel):
 
     model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False)
 
+    @classmethod
+    def kind_name(cls) -> str:
+        """The name of its kind among others, nothing where it has none."""
+        declared = cls.model_fields.get("kind")
+        return str(declared.default) if declared is not None else ""
+
+    def released(self, setting: str) -> dict[str, JsonValue]:
+        """What its settings are to be where a thing that one of them refers to goes, and it can do without."""
+        return {setting: None}
+
 
 class HasRank(Protocol):
     """Anything that has a place in an order."""
@@ -37,6 +71,11 @@ class HasRank(Protocol):
 
 Thing = TypeVar("Thing", bound=HasRank)
 Value = TypeVar("Value")
+
+
+def about(size: float, share: float) -> float:
+    """A share of a size, of one digit."""
+    return float(f"{size * share:.1g}")
 
 
 def in_order(collection: Mapping[str, Thing]) -> list[tuple[str, Thing]]:

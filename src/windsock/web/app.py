@@ -12,6 +12,7 @@ from windsock.jobs.queue import Queue
 from windsock.store.database import Database
 from windsock.web import guard, problems
 from windsock.web.assets import assets
+from windsock.web.changes import changes
 from windsock.web.events import events
 from windsock.web.findings import findings
 from windsock.web.frames import frames
@@ -35,7 +36,20 @@ def create_app(database: str, socket: Path, cache: Path, exports: Path) -> APIFl
     app.extensions["windsock"] = Service(Database(database), EvaluatorClient(socket), Queue(database), cache, exports)
     guard.register(app)
     problems.register(app)
-    for blueprint in (projects, shots, frames, findings, starters, framing, jobs, events, assets, pictures, pages):
+    for blueprint in (
+        projects,
+        shots,
+        changes,
+        frames,
+        findings,
+        starters,
+        framing,
+        jobs,
+        events,
+        assets,
+        pictures,
+        pages,
+    ):
         app.register_blueprint(blueprint)
     return app
 

@@ -71,4 +71,4 @@ def lay_starter(shot_id: str, starter: str, json_data: LayWish):
     reply, _ = service().ask_about(shot_id, json_data.revision, asked)
     bounds = Bounds(**reply.data)  # pyright: ignore
     laying = laid(starter, shot, json_data.item, bounds)
-    return {"patch": laying.patch, "field": laying.field}
+    return {"patch": laying.patch, "field": laying.field_id}

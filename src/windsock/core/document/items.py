@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from windsock.core.declarations import Colour, Declared, Id, Name, Quantity, Rank, in_order
+from windsock.core.declarations import Colour, Declared, FieldId, Id, ItemId, Name, Quantity, Rank, in_order
 from windsock.core.geometry.course import Course, course_of
 from windsock.core.look import Look
 from windsock.core.shapes import Geometry
@@ -26,9 +26,9 @@ class ItemBase(Declared):
 
     name: Name
     rank: Rank
-    parent: Annotated[Id | None, Field(description="The item that carries it")] = None
+    parent: Annotated[ItemId | None, Field(description="The item that carries it")] = None
     mark: Annotated[Colour | None, Field(description="A colour of its own in lists and in the view")] = None
-    aim: Annotated[Id | None, Field(description="The item that its own -Z axis points at")] = None
+    aim: Annotated[ItemId | None, Field(description="The item that its own -Z axis points at")] = None
     place: Annotated[VectorParameter, Quantity("Where the item stands", unit="m", low=-1e5, high=1e5)] = (0.0, 0.0, 0.0)
     turn: Annotated[
         VectorParameter, Quantity("Turned about X, then Y, then Z", unit="°", low=-36000, high=36000, drag=0.5)
@@ -62,7 +62,7 @@ class Group(Declared):
 
     name: Name
     rank: Rank
-    members: Annotated[dict[Id, Member], Field(max_length=256)] = {}
+    members: Annotated[dict[ItemId, Member], Field(max_length=256)] = {}
 
 
 class PartName(Declared):
@@ -85,7 +85,7 @@ class Recipe(Declared):
 
     parts: Annotated[dict[Id, PartName], Field(max_length=32)] = {"body": PartName(name="Body", rank=0)}
     steps: Annotated[dict[Id, Step], Field(max_length=64)] = {}
-    overall: Annotated[Id | None, Field(description="A field that every step counts by")] = None
+    overall: Annotated[FieldId | None, Field(description="A field that every step counts by")] = None
     retime: Annotated[
         Retime | None, Field(description="Another time for all that is evaluated for it; None: the shot's own")
     ] = None

@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import Field as Limits
 from pydantic import ValidationError, model_validator
 
-from windsock.core.declarations import Declared, Id, Name, Quantity, in_order
+from windsock.core.declarations import Declared, Id, ItemId, Name, Quantity, in_order
 from windsock.core.document.items import Camera, Controller, Group, Item, Path, Shape
 from windsock.core.document.limits import refuse_large
 from windsock.core.fields.field import Field
@@ -70,7 +70,7 @@ class Shot(Declared):
     picture: PictureSize = PictureSize()
     opening_frame: Annotated[float, Limits(ge=-100_000, le=100_000)] = 0.0
     environment: Environment = Environment()
-    camera: Id | None = None
+    camera: ItemId | None = None
     items: Annotated[dict[Id, Item], Limits(max_length=256)] = {}
     fields: Annotated[dict[Id, Field], Limits(max_length=64)] = {}
     groups: Annotated[dict[Id, Group], Limits(max_length=64)] = {}

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.falloff import Fall, fall_place, fallen
 from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
 from windsock.core.kernels.evolving import evolving_noise
@@ -27,7 +27,7 @@ class Across(PlacedSource):
     """
 
     kind: Literal["across"] = "across"
-    controller: Id
+    controller: ItemId
     axis: Literal["x", "y", "z"] = "y"
     at: Annotated[NumberParameter, Quantity("Distance of the leading plane", unit="m", low=-1e5, high=1e5)] = 0.0
     soft: Annotated[NumberParameter, Quantity("Width of the fall from 1 to 0", unit="m", low=0, high=1e4)] = 0.3

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import FieldId, Quantity
 from windsock.core.fields.source import Elements, Scene, SourceBase, Values
 from windsock.core.fields.zones import FieldZone, zone_weight
 from windsock.core.timing.parameter import NumberParameter
@@ -19,7 +19,7 @@ class AnotherField(SourceBase):
     """
 
     kind: Literal["another"] = "another"
-    field: Id
+    field: FieldId
     zone: FieldZone = "value"
     lag: Annotated[NumberParameter, Quantity("How much later", unit="s", low=0, high=1e4, drag=0.01)] = 0.0
     full: Annotated[NumberParameter, Quantity("Age that counts as 1", unit="s", low=0.001, high=1e4, drag=0.01)] = 1.0

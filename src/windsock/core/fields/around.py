@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.falloff import Fall, fall_place, fallen
 from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
 from windsock.core.kernels.affine import lengths
@@ -17,7 +17,7 @@ class Around(PlacedSource):
     """1 near the controller, falling to 0 at the reach over the last `soft` metres before it."""
 
     kind: Literal["around"] = "around"
-    controller: Id
+    controller: ItemId
     reach: Annotated[NumberParameter, Quantity("Distance at which the value is 0", unit="m", low=0, high=1e4)] = 2.0
     soft: Annotated[NumberParameter, Quantity("Width of the fall from 1 to 0", unit="m", low=0, high=1e4)] = 1.0
     fall: Fall = "straight"

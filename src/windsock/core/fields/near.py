@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import GroupId, Quantity
 from windsock.core.fields.falloff import Fall, fallen
 from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
 from windsock.core.kernels.surface_distance import surface_distance
@@ -21,7 +21,7 @@ class Near(PlacedSource):
     """
 
     kind: Literal["near"] = "near"
-    group: Id
+    group: GroupId
     reach: Annotated[NumberParameter, Quantity("Distance at which the value is 0", unit="m", low=0, high=1e4)] = 0.5
     soft: Annotated[NumberParameter, Quantity("Width of the fall from 1 to 0", unit="m", low=0, high=1e4)] = 0.5
     fall: Fall = "straight"

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.patterns import Pattern, Phase, pattern
@@ -40,11 +40,14 @@ class Noise(PlacedSource):
     ] = 0.0
     looped: Annotated[bool, Field(description="The pattern comes back at the end of the shot")] = False
     space: Literal["rest", "world", "controller"] = "rest"
-    controller: Id | None = None
+    controller: ItemId | None = None
     seed: Annotated[int, Quantity("Which of the patterns", low=0, high=999_999, drag=0.1, whole=True)] = 1
 
     def items(self) -> tuple[str, ...]:
         return (self.controller,) if self.space == "controller" and self.controller else ()
+
+    def released(self, setting: str) -> dict[str, JsonValue]:
+        return super().released(setting) | {"space": "rest"}
 
     def pattern_moves_with(self) -> tuple[str, ...] | None:
         return None if self.space == "rest" else self.items()

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from windsock.core.declarations import Declared, Id, Quantity, Rank
+from windsock.core.declarations import Declared, FieldId, Quantity, Rank
 from windsock.core.fields.joining import Word
 from windsock.core.fields.zones import Band
 from windsock.core.geometry.mesh import Mesh
@@ -295,8 +295,8 @@ class PlacedSource(SourceBase):
 class SolvedSource(SourceBase):
     """A source whose history is solved once for a subject; then any moment is a lookup."""
 
-    seeds: Id
-    pace: Id | None
+    seeds: FieldId
+    pace: FieldId | None
     speed: NumberParameter
 
     def solve(self, problem: FrontProblem, cancelled: NDArray[np.uint8]) -> Values | None:

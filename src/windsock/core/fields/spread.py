@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import FieldId, Quantity
 from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Values
 from windsock.core.kernels.arrival import arrival_times, starts_about, surface_of
 from windsock.core.timing.parameter import NumberParameter
@@ -25,12 +25,12 @@ class Spread(SolvedSource):
     """
 
     kind: Literal["spread"] = "spread"
-    seeds: Id
+    seeds: FieldId
     speed: Annotated[
         NumberParameter, Quantity("How fast the front travels", unit="m/s", low=0, high=1e4, drag=0.005)
     ] = 1.0
     soft: Annotated[NumberParameter, Quantity("Width of the front's edge", unit="m", low=0, high=1e4)] = 0.2
-    pace: Id | None = None
+    pace: FieldId | None = None
     through: Annotated[
         Literal["surface", "pieces"], Field(description="Over the surface, or from piece to piece and copy to copy")
     ] = "surface"

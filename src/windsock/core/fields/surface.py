@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Id, Name, Quantity
+from windsock.core.declarations import ItemId, Name, Quantity
 from windsock.core.fields.across import AXES
 from windsock.core.fields.falloff import Fall, smoothstep
 from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
@@ -33,7 +33,7 @@ class Surface(PlacedSource):
     high: Annotated[NumberParameter, Quantity("Reading at which the value is 1", low=-1e6, high=1e6)] = 1.0
     fall: Fall = "straight"
     axis: Literal["x", "y", "z"] = "y"
-    controller: Id | None = None
+    controller: ItemId | None = None
     attribute: Name = "brightness"
 
     def items(self) -> tuple[str, ...]:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.falloff import Fall, smoothstep
 from windsock.core.fields.source import Elements, Scene, SourceBase, Values
 from windsock.core.kernels.chance import chance
@@ -29,7 +29,7 @@ class Time(SourceBase):
     stagger: Literal["none", "order", "chance", "distance"] = "none"
     spread: Annotated[NumberParameter, Quantity("Delay of the last place", unit="s", low=0, high=1e4, drag=0.01)] = 1.0
     wait: Annotated[NumberParameter, Quantity("Delay for a metre", unit="s/m", low=0, high=1e4, drag=0.005)] = 0.5
-    controller: Id | None = None
+    controller: ItemId | None = None
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
 
     def items(self) -> tuple[str, ...]:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.across import AXES
 from windsock.core.fields.falloff import Fall, fall_place, fallen
 from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
@@ -23,7 +23,7 @@ class Within(PlacedSource):
     """
 
     kind: Literal["within"] = "within"
-    controller: Id
+    controller: ItemId
     form: Literal["box", "slab"] = "box"
     axis: Literal["x", "y", "z"] = "y"
     size: Annotated[VectorParameter, Quantity("Size of the box", unit="m", low=0, high=1e5)] = (2.0, 2.0, 2.0)

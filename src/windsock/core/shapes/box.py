@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +20,7 @@ SIDES = ((0, 1, 2, 1), (0, 1, 2, -1), (1, 2, 0, 1), (1, 2, 0, -1), (2, 0, 1, 1),
 class Box(GeometryBase):
     """A box about the item's place."""
 
+    called: ClassVar[str] = "Box"
     finenesses: ClassVar[dict[str, str]] = {"divisions": "{:g} cells along each edge"}
     kind: Literal["box"] = "box"
     width: Annotated[NumberParameter, Quantity("Size along X", unit="m", low=0.0001, high=1e4)] = 1.0
@@ -30,6 +31,13 @@ class Box(GeometryBase):
     def face_count(self) -> int:
         """How many faces `build_box` will make."""
         return 12 * self.divisions**2
+
+    @classmethod
+    def example(cls) -> Self:
+        return cls(divisions=24)
+
+    def below(self) -> float:
+        return Moment(0, 0)(self.height) / 2
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         del assets, courses

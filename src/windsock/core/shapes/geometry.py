@@ -39,9 +39,10 @@ Courses = Callable[[str], Course]
 
 
 class GeometryBase(Declared):
-    """What a shape is made as, before its recipe. finenesses: the settings that say how long its faces' edges are, and how
+    """What a shape is made as, before its recipe. called: what a new one is called. finenesses: the settings that say how long its faces' edges are, and how
     each is spoken of."""
 
+    called: ClassVar[str] = ""
     finenesses: ClassVar[dict[str, str]] = {}
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
@@ -60,6 +61,15 @@ class GeometryBase(Declared):
     def fitting(self, faces: int) -> str:
         """In words, the largest setting that has no more faces than these."""
         raise NotImplementedError
+
+    @classmethod
+    def example(cls) -> Self | None:
+        """One as it is when it is added; None where it has to be made from something."""
+        return None
+
+    def below(self) -> float:
+        """How far its lowest point is below the item's place, in metres, at the start."""
+        return 0.0
 
     def plays(self) -> bool:
         """Whether it moves by itself, as its file does."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from windsock.core.timing.parameter import Moment, NumberParameter
 class Plane(GeometryBase):
     """A rectangle in X and Z about the item's place, facing up."""
 
+    called: ClassVar[str] = "Sheet"
     finenesses: ClassVar[dict[str, str]] = {"columns": "{:g} columns", "rows": "{:g} rows"}
     kind: Literal["plane"] = "plane"
     width: Annotated[NumberParameter, Quantity("Size along X", unit="m", low=0.0001, high=1e5)] = 2.0
@@ -26,6 +27,10 @@ class Plane(GeometryBase):
     def face_count(self) -> int:
         """How many faces `build_plane` will make."""
         return 2 * self.columns * self.rows
+
+    @classmethod
+    def example(cls) -> Self:
+        return cls(width=4.0, depth=4.0, columns=40, rows=40)
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         del assets, courses

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 from math import ceil
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,9 +31,19 @@ class ProfilePoint(Declared):
     colour: Colour | None = None
 
 
+VASE = {
+    "p1": ProfilePoint(rank=0, radius=0.5, height=0.0),
+    "p2": ProfilePoint(rank=1, radius=0.7, height=0.5, joint="smooth"),
+    "p3": ProfilePoint(rank=2, radius=0.3, height=1.2, joint="smooth"),
+    "p4": ProfilePoint(rank=3, radius=0.45, height=1.6),
+}
+"""The profile of a new one."""
+
+
 class Revolve(GeometryBase):
     """A profile turned round the Y axis. Points in order run from bottom to top for an outside that faces out."""
 
+    called: ClassVar[str] = "Revolve"
     finenesses: ClassVar[dict[str, str]] = {"segments": "{:g} segments", "ring_height": "rings {:g} m apart"}
     kind: Literal["revolve"] = "revolve"
     profile: Annotated[dict[Id, ProfilePoint], Field(min_length=2, max_length=200)]
@@ -46,6 +56,10 @@ class Revolve(GeometryBase):
         points = [point for _, point in in_order(self.profile)]
         rows = sum(_rows(_span_length(low, high), self.ring_height) for low, high in pairwise(points))
         return 2 * self.segments * int(min(rows, 1e9))
+
+    @classmethod
+    def example(cls) -> Self:
+        return cls(profile=VASE, ring_height=0.05)
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         del assets, courses

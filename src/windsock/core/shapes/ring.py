@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from windsock.core.timing.parameter import Moment, NumberParameter
 class Ring(GeometryBase):
     """A ring that lies flat about the item's place, its hole along Y. Its section may not be larger than its radius."""
 
+    called: ClassVar[str] = "Ring"
     finenesses: ClassVar[dict[str, str]] = {"segments": "{:g} segments", "sides": "{:g} sides"}
     kind: Literal["ring"] = "ring"
     radius: Annotated[
@@ -28,6 +29,13 @@ class Ring(GeometryBase):
     def face_count(self) -> int:
         """How many faces `build_ring` will make."""
         return 2 * self.segments * self.sides
+
+    @classmethod
+    def example(cls) -> Self:
+        return cls()
+
+    def below(self) -> float:
+        return Moment(0, 0)(self.thickness) / 2
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         del assets, courses

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import ceil, log2
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 
@@ -17,6 +17,7 @@ from windsock.core.timing.parameter import Moment, NumberParameter
 class Sphere(GeometryBase):
     """A ball of a radius about the item's place."""
 
+    called: ClassVar[str] = "Sphere"
     finenesses: ClassVar[dict[str, str]] = {
         "subdivisions": "{:g} splits",
         "segments": "{:g} segments",
@@ -34,6 +35,13 @@ class Sphere(GeometryBase):
     def face_count(self) -> int:
         """How many faces `build_sphere` will make."""
         return 20 * 4**self.subdivisions if self.build == "icosahedron" else 2 * self.segments * (self.rings - 1)
+
+    @classmethod
+    def example(cls) -> Self:
+        return cls()
+
+    def below(self) -> float:
+        return Moment(0, 0)(self.radius)
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         del assets, courses

@@ -8,7 +8,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity
 from windsock.core.geometry.course import Course, frames
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.slab import HARD, split_corners
@@ -28,7 +28,7 @@ class Sweep(GeometryBase):
 
     finenesses: ClassVar[dict[str, str]] = {"sides": "{:g} sides", "spacing": "sections {:g} m apart"}
     kind: Literal["sweep"] = "sweep"
-    path: Id
+    path: ItemId
     section: Literal["round", "square"] = "round"
     width: Annotated[NumberParameter, Quantity("Width of the section", unit="m", low=0.0001, high=1e4)] = 0.2
     height: Annotated[NumberParameter, Quantity("Height of the section", unit="m", low=0.0001, high=1e4)] = 0.2

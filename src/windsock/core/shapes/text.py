@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import StringConstraints
@@ -30,6 +30,7 @@ class Text(SlabGeometry):
     """Words standing on the item's X axis: the last line's baseline lies at y = 0. Points carry which `letter`, `word`
     and `line` they belong to, counted from 0, as numbers that a field can read."""
 
+    called: ClassVar[str] = "Text"
     kind: Literal["text"] = "text"
     words: Annotated[str, StringConstraints(min_length=1, max_length=600, pattern=r"^[^\x00-\x09\x0b-\x1f\x7f]*$")]
     font: FontName = "grotesque"
@@ -48,6 +49,10 @@ class Text(SlabGeometry):
         at = Moment(0, 0)
         size, letters = at(self.size), sum(not letter.isspace() for letter in self.words)
         return slab_faces(INKED * letters * size**2, BORDER * letters * size, self.slab(at))
+
+    @classmethod
+    def example(cls) -> Self:
+        return cls(words="Text")
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         del courses

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from itertools import pairwise
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 
@@ -18,6 +18,7 @@ from windsock.core.timing.parameter import Moment, NumberParameter
 class Tube(GeometryBase):
     """A tube about the item's Y axis, its middle at the item's place."""
 
+    called: ClassVar[str] = "Tube"
     finenesses: ClassVar[dict[str, str]] = {
         "segments": "{:g} segments",
         "rows": "{:g} rows",
@@ -34,6 +35,13 @@ class Tube(GeometryBase):
     def face_count(self) -> int:
         """How many faces `build_tube` will make at most."""
         return 4 * self.segments * (self.rows + self.rim_rows)
+
+    @classmethod
+    def example(cls) -> Self:
+        return cls()
+
+    def below(self) -> float:
+        return Moment(0, 0)(self.height) / 2
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         del assets, courses

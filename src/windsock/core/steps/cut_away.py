@@ -46,6 +46,10 @@ class CutAway(StepBase):
         return self.edge == "piece by piece"
 
     @property
+    def wants_front(self) -> bool:
+        return True
+
+    @property
     def follows_faces(self) -> bool:
         return self.edge == "fading"
 

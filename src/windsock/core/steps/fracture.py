@@ -12,9 +12,9 @@ from typing import Annotated, ClassVar, Literal, cast
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity, about
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.geometry.breaking import (
     Pattern,
@@ -77,7 +77,7 @@ class Fracture(WeightedStep, SolvedStep):
     zone: Literal["value", "inside", "band", "outside"] = "value"
     into: Literal["faces", "islands", "cells", "slabs", "blocks"] = "cells"
     sites: Annotated[Literal["inside", "surface", "path"], Field(description="Where cells have their sites")] = "inside"
-    path: Annotated[Id | None, Field(description="The path that sites lie along")] = None
+    path: Annotated[ItemId | None, Field(description="The path that sites lie along")] = None
     spread: Annotated[float, Quantity("How far sites lie off the path", unit="m", low=0, high=1e4)] = 0.2
     count: Annotated[int, Quantity("How many cells or slabs", low=1, high=PIECE_LIMIT, drag=0.25, whole=True)] = 60
     axis: Literal["x", "y", "z"] = "y"
@@ -109,6 +109,10 @@ class Fracture(WeightedStep, SolvedStep):
     @property
     def leaves(self) -> Leaves:
         return "points"
+
+    @classmethod
+    def sized(cls, size: float) -> dict[str, JsonValue]:
+        return {"block": [about(size, 0.2), about(size, 0.2), about(size, 0.2)]}
 
     @property
     def follows_faces(self) -> bool:

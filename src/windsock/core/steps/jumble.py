@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from windsock.core.declarations import Quantity
+from windsock.core.declarations import Quantity, about
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.kernels.chance import chance
@@ -41,6 +41,10 @@ class Jumble(WeightedStep):
     @property
     def leaves(self) -> Leaves:
         return "points"
+
+    @classmethod
+    def sized(cls, size: float) -> dict[str, JsonValue]:
+        return {"move": [about(size, 0.05), about(size, 0.05), about(size, 0.05)]}
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The part with its bodies moved."""

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.source import Values
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Mesh
@@ -65,7 +65,7 @@ class Release(SolvedStep):
     speed: Annotated[NumberParameter, Quantity("Speed at the start", unit="m/s", low=0, high=1000, drag=0.02)] = 1.0
     way: Annotated[Literal["normal", "fixed", "away"], Field(description="Which way it starts")] = "normal"
     direction: Annotated[Vector, Quantity("The fixed direction", low=-1, high=1)] = (0.0, 1.0, 0.0)
-    source: Annotated[Id | None, Field(description="The controller that it starts away from")] = None
+    source: Annotated[ItemId | None, Field(description="The controller that it starts away from")] = None
     stray: Annotated[NumberParameter, Quantity("Share of the speed that goes any way", low=0, high=1, drag=0.005)] = 0.3
     wait: Annotated[float, Quantity("Let go up to so much later, by chance", unit="s", low=0, high=100)] = 0.0
     pull: Annotated[float, Quantity("Pull downward", unit="m/s²", low=-1000, high=1000, drag=0.05)] = 9.81
@@ -74,7 +74,7 @@ class Release(SolvedStep):
     spin: Annotated[float, Quantity("Turns by up to", unit="°/s", low=0, high=7200, drag=2)] = 240.0
     floor: Annotated[Literal["none", "height", "controller"], Field(description="What it bounces off")] = "height"
     height: Annotated[float, Quantity("Height of the floor", unit="m", low=-1e4, high=1e4)] = 0.0
-    plane: Annotated[Id | None, Field(description="The controller whose plane is the floor")] = None
+    plane: Annotated[ItemId | None, Field(description="The controller whose plane is the floor")] = None
     bounce: Annotated[float, Quantity("Speed that a bounce leaves", low=0, high=1, drag=0.005)] = 0.35
     friction: Annotated[float, Quantity("Friction of the floor", low=0, high=1, drag=0.005)] = 0.35
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1

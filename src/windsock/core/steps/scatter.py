@@ -11,9 +11,9 @@ from typing import Annotated, ClassVar, Literal, cast
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from windsock.core.declarations import Declared, Id, Quantity, Rank, in_order
+from windsock.core.declarations import Declared, Id, ItemId, PartId, Quantity, Rank, about, in_order
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import NO_FACES, OPTIONAL, Mesh, Mixture, face_areas
@@ -84,7 +84,7 @@ class CopiedShape(Declared):
     """A shape that copies are made of, and how large its share of them is."""
 
     rank: Rank
-    shape: Id
+    shape: ItemId
     share: Annotated[float, Quantity("Its share of the copies", low=0, high=1000, drag=0.01)] = 1.0
 
 
@@ -111,7 +111,7 @@ class Scatter(WeightedStep, SolvedStep):
     kind: Literal["scatter"] = "scatter"
     solution: ClassVar[type[Solution]] = CopySites
     zone: Zone = "value"
-    makes: Annotated[Id, Field(description="The part that the copies are")] = "copies"
+    makes: Annotated[PartId, Field(description="The part that the copies are")] = "copies"
     what: Annotated[Form | Literal["shapes"], Field(description="What they are copies of")] = "flakes"
     shapes_of: Annotated[
         dict[Id, CopiedShape], Field(max_length=16, description="The shapes, where they are of shapes")
@@ -119,7 +119,7 @@ class Scatter(WeightedStep, SolvedStep):
     on_what: Annotated[
         Literal["faces", "points", "edges", "volume", "path"], Field(description="Where they are laid")
     ] = "faces"
-    path: Annotated[Id | None, Field(description="The path they are laid along, or stand along")] = None
+    path: Annotated[ItemId | None, Field(description="The path they are laid along, or stand along")] = None
     by: Annotated[Literal["count", "spacing"], Field(description="How many there are")] = "count"
     count: Annotated[NumberParameter, Quantity("How many copies", low=0, high=COPY_LIMIT, drag=10, whole=True)] = 2000
     spacing: Annotated[float, Quantity("Least distance between two", unit="m", low=1e-4, high=1e4, drag=0.001)] = 0.1
@@ -136,7 +136,7 @@ class Scatter(WeightedStep, SolvedStep):
     stand: Annotated[
         Literal["normal", "path", "controller", "world"], Field(description="What its own Y points along")
     ] = "normal"
-    controller: Annotated[Id | None, Field(description="The controller that copies look towards")] = None
+    controller: Annotated[ItemId | None, Field(description="The controller that copies look towards")] = None
     size_by: DrivenSetting | None = None
     length_by: DrivenSetting | None = None
     turn_by: DrivenSetting | None = None
@@ -196,6 +196,10 @@ class Scatter(WeightedStep, SolvedStep):
     def _most(self) -> int:
         """How many copies there are at most over the shot."""
         return int(max(self.count.numbers())) if isinstance(self.count, KeyedNumber) else int(self.count)
+
+    @classmethod
+    def sized(cls, size: float) -> dict[str, JsonValue]:
+        return {"size": about(size, 0.04), "spacing": about(size, 0.03)}
 
     @property
     def follows_faces(self) -> bool:

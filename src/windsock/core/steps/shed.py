@@ -12,9 +12,9 @@ from typing import Annotated, ClassVar, Literal, cast
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import PartId, Quantity, about
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.gradient import face_gradients
@@ -76,7 +76,7 @@ class Shed(SolvedStep):
     solution: ClassVar[type[Solution]] = Births
     looks: ClassVar[int] = BEATS
     zone: Literal["band"] = "band"
-    makes: Annotated[Id, Field(description="The part that they are")] = "embers"
+    makes: Annotated[PartId, Field(description="The part that they are")] = "embers"
     what: Form = "flakes"
     rate: Annotated[float, Quantity("Born in a second for each metre", unit="/s/m", low=0, high=10_000, drag=1)] = 60.0
     life: Annotated[float, Quantity("How long one lives", unit="s", low=0.01, high=60, drag=0.01)] = 1.5
@@ -99,6 +99,10 @@ class Shed(SolvedStep):
 
     def made(self) -> str:
         return self.makes
+
+    @classmethod
+    def sized(cls, size: float) -> dict[str, JsonValue]:
+        return {"size": about(size, 0.012), "rate": about(1 / max(size, 0.01), 80)}
 
     @property
     def makes_copies(self) -> bool:

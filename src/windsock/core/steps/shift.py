@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import ItemId, Quantity, about
 from windsock.core.fields.zones import Zone
 from windsock.core.parts.part import Part
 from windsock.core.steps.moving import Movement, moved_by
@@ -31,9 +31,9 @@ class Shift(WeightedStep):
     ] = (0.0, 0.0, 0.0)
     size: Annotated[VectorParameter, Quantity("How many times as large", unit="×", low=0, high=1000)] = (1.0, 1.0, 1.0)
     axes: Annotated[Axes, Field(description="Along and about which axes")] = "world"
-    about: Annotated[Id | None, Field(description="A controller that it turns and scales about; None: its middle")] = (
-        None
-    )
+    about: Annotated[
+        ItemId | None, Field(description="A controller that it turns and scales about; None: its middle")
+    ] = None
 
     def items(self) -> tuple[str, ...]:
         return () if self.about is None else (self.about,)
@@ -45,6 +45,10 @@ class Shift(WeightedStep):
     @property
     def leaves(self) -> Leaves:
         return "points"
+
+    @classmethod
+    def sized(cls, size: float) -> dict[str, JsonValue]:
+        return {"move": [0.0, about(size, 0.2), 0.0]}
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The part with its bodies moved."""

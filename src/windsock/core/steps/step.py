@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal, Protocol, TypeVar, overload
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from windsock.core.declarations import Declared, Id, Quantity, Rank
+from windsock.core.declarations import Declared, FieldId, PartId, Quantity, Rank
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.fields.zones import Band, Zone
 from windsock.core.geometry.bodies import Bodies
@@ -38,7 +38,7 @@ Kept = TypeVar("Kept", bound=Result)
 class DrivenSetting(Declared):
     """A setting ruled by a field of its own: its weight is curve(zone)."""
 
-    field: Id
+    field: FieldId
     zone: Zone = "value"
     curve: Annotated[Curve | None, Field(description="What becomes of the zone's weight")] = None
 
@@ -212,8 +212,8 @@ class StepBase(Declared):
 
     rank: Rank
     on: Annotated[bool, Field(description="A step that is off is passed over")] = True
-    part: Id = "body"
-    field: Id | None = None
+    part: PartId = "body"
+    field: FieldId | None = None
     amount: Annotated[NumberParameter, Quantity("How much the step counts", low=0, high=1, drag=0.005)] = 1.0
 
     @property
@@ -225,6 +225,17 @@ class StepBase(Declared):
     def leaves(self) -> Leaves:
         """What of a part is there at every moment after the step."""
         return "nothing"
+
+    @property
+    def wants_front(self) -> bool:
+        """Whether it would do all at once where nothing drives it, so that it gets a field of its own when it is added."""
+        return False
+
+    @classmethod
+    def sized(cls, size: float) -> dict[str, JsonValue]:
+        """Settings in metres that fit a shape that is so large."""
+        del size
+        return {}
 
     @property
     def follows_faces(self) -> bool:
@@ -249,7 +260,7 @@ class StepBase(Declared):
 
     def named(self) -> str:
         """Its kind in words: `Cut away`."""
-        return str(getattr(self, "kind", "")).replace("_", " ").capitalize()
+        return self.kind_name().replace("_", " ").capitalize()
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The part after the step."""

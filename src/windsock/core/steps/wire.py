@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from windsock.core.declarations import Id, Quantity
+from windsock.core.declarations import PartId, Quantity
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number, median_edge
 from windsock.core.look import Look
@@ -38,7 +38,7 @@ class Wire(WeightedStep):
     sides: Annotated[int, Quantity("Sides of a wire", low=3, high=12, drag=0.05, whole=True)] = 4
     edges: Literal["all", "squares", "sharp"] = "squares"
     makes: Annotated[
-        Id | None, Field(description="The part that the wires are; None: they take the place of what they are of")
+        PartId | None, Field(description="The part that the wires are; None: they take the place of what they are of")
     ] = None
     look: Annotated[Look | None, Field(description="The look of the wires; None: that of what they are of")] = None
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from windsock.core.document.patches import patched, value_at
-from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.document.shot import Shot
 from windsock.demo.starters.burst_and_bounce import BURST_AND_BOUNCE
 from windsock.demo.starters.flaking_dissolve import FLAKING_DISSOLVE
 from windsock.demo.starters.growing_reveal import GROWING_REVEAL
@@ -33,10 +32,7 @@ def laid(starter: str, shot: Shot, item: str, bounds: Bounds) -> Laying:
 
     Raises KeyError for an unknown starter.
     """
-    laying = Laying(shot, item, bounds)
+    laying = Laying(shot, item=item, bounds=bounds)
     STARTERS[starter].lay(laying)
-    after = parse_shot(patched(shot.model_dump(mode="json"), laying.patch)).model_dump(mode="json")
-    laying.patch = [
-        operation.model_copy(update={"value": value_at(after, operation.path)}) for operation in laying.patch
-    ]
+    laying.complete()
     return laying

@@ -24,11 +24,11 @@ def lay(laying: Laying) -> None:
     # The way over a surface is longer than the straight one: more so on round things.
     speed = rounded(1.1 * sum(length**2 for length in laying.bounds.size) ** 0.5 / (0.85 * laying.seconds))
     spread = {"kind": "spread", "rank": 0, "seeds": seed, "speed": speed, "soft": rounded(size * 0.14)}
-    laying.field = laying.add_field("Growth", {"level": 0.5, "band": 0.4, "sources": {"spread": spread}})
-    laying.add_step("cut_away", {"field": laying.field, "zone": "outside"})
+    laying.field_id = laying.add_field("Growth", {"level": 0.5, "band": 0.4, "sources": {"spread": spread}})
+    laying.add_step("cut_away", {"field": laying.field_id, "zone": "outside"})
     laying.add_step(
         "shade",
-        {"field": laying.field, "channel": "emission", "zone": "band", "strength": 4.0, "ramp": EMBER},
+        {"field": laying.field_id, "channel": "emission", "zone": "band", "strength": 4.0, "ramp": EMBER},
     )
 
 

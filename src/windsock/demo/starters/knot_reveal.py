@@ -21,7 +21,7 @@ def lay(laying: Laying) -> None:
         "kind": "noise", "rank": 1, "word": "roughened by", "size": rounded(size / 6), "octaves": 3, "contrast": 40,
         "amount": 0.7,
     }  # fmt: skip
-    laying.field = laying.add_field(
+    laying.field_id = laying.add_field(
         "Mended edge", {"level": 0.5, "band": 0.6, "sources": {"front": front, "weave": weave}}
     )
     ring = laying.add_item(
@@ -36,16 +36,16 @@ def lay(laying: Laying) -> None:
     laying.add_step(
         "scatter",
         {
-            "field": laying.field, "zone": "band", "makes": knots, "what": "shapes", "by": "spacing",
+            "field": laying.field_id, "zone": "band", "makes": knots, "what": "shapes", "by": "spacing",
             "shapes_of": {"knot": {"rank": 0, "shape": ring}}, "spacing": rounded(size / 45), "times": rounded(size / 26),
             "vary": 0.35, "turn": 180, "tilt": 28, "soft": 0.7,
         },
     )  # fmt: skip
-    laying.add_step("cut_away", {"field": laying.field, "zone": "outside"})
+    laying.add_step("cut_away", {"field": laying.field_id, "zone": "outside"})
     laying.add_step(
         "shade",
         {
-            "field": laying.field, "zone": "band", "channel": "emission", "strength": 1.5,
+            "field": laying.field_id, "zone": "band", "channel": "emission", "strength": 1.5,
             "ramp": ramp((0.2, "#0A2C28"), (1.0, "#FFD98A")),
         },
     )  # fmt: skip

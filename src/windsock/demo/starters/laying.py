@@ -2,43 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from collections.abc import Callable
+from dataclasses import dataclass
 
 from pydantic import JsonValue
 
-from windsock.core.document.items import Shape
-from windsock.core.document.patches import Operation
-from windsock.core.document.shot import Shot
+from windsock.core.changing.planned import Bounds, PlannedEdit
+from windsock.core.changing.recipes import rounded
 
 
-@dataclass(frozen=True)
-class Bounds:
-    """Where a shape stands, in world metres: the middle and the size of the box about it."""
+@dataclass(kw_only=True)
+class Laying(PlannedEdit):
+    """The edit that lays a starter on a shape, in the shape's own size."""
 
-    centre: tuple[float, float, float]
-    size: tuple[float, float, float]
-
-    @property
-    def largest(self) -> float:
-        return max(*self.size, 1e-3)
-
-
-@dataclass
-class Laying:
-    """Gathers the edit that lays a starter on a shape. field: the field that it is about."""
-
-    shot: Shot
     item: str
     bounds: Bounds
-    patch: list[Operation] = field(default_factory=list[Operation])
-    field: str = ""
-
-    @property
-    def shape(self) -> Shape:
-        shape = self.shot.items[self.item]
-        assert isinstance(shape, Shape)
-        return shape
 
     def frame(self, share: float) -> float:
         """The whole frame that lies so far into the shot, 0..1."""
@@ -50,55 +28,13 @@ class Laying:
         """How long the shot lasts."""
         return max(self.shot.frames.last - self.shot.frames.first, 1) / self.shot.rate.fps
 
-    def add_item(self, word: str, item: dict[str, JsonValue]) -> str:
-        """Add an item named after a word; its id."""
-        return self._add("/items", word, [*self.shot.items], len(self.shot.items), item)
-
-    def add_group(self, word: str, members: Iterable[str]) -> str:
-        """Add a group; its id."""
-        group: dict[str, JsonValue] = {"members": {member: {"rank": place} for place, member in enumerate(members)}}
-        return self._add("/groups", word, [*self.shot.groups], len(self.shot.groups), group)
-
-    def add_field(self, word: str, field: dict[str, JsonValue]) -> str:
-        """Add a field with the first free letter; its id."""
-        taken = {one.letter for one in self.shot.fields.values()} | {
-            str(operation.value["letter"])
-            for operation in self.patch
-            if operation.path.startswith("/fields/") and isinstance(operation.value, dict)
-        }
-        single = [chr(65 + place) for place in range(26)]
-        letter = next(one for one in single + [f"A{one}" for one in single] if one not in taken)
-        return self._add("/fields", word, [*self.shot.fields], len(self.shot.fields), {"letter": letter} | field)
-
     def add_part(self, word: str) -> str:
         """Add a part to the recipe; its id."""
-        parts = self.shape.recipe.parts
-        return self._add(f"/items/{self.item}/recipe/parts", word, [*parts], len(parts), {})
+        return self.add_part_to(self.item, word)
 
     def add_step(self, kind: str, step: dict[str, JsonValue]) -> str:
         """Add a step after those of the recipe; its id."""
-        steps = self.shape.recipe.steps
-        word = kind.replace("_", " ")
-        return self._add(
-            f"/items/{self.item}/recipe/steps", word, [*steps], self._next(steps.values()), {"kind": kind} | step, False
-        )
-
-    def _next(self, ranked: Iterable[object]) -> int:
-        ranks = [float(getattr(one, "rank", 0)) for one in ranked]
-        return int(max(ranks, default=-1)) + 1
-
-    def _add(
-        self, where: str, word: str, taken: list[str], rank: int, thing: dict[str, JsonValue], named: bool = True
-    ) -> str:
-        stem = word.lower().replace(" ", "-")
-        here = [operation.path for operation in self.patch]
-        number = 1
-        while (key := stem if number == 1 else f"{stem}-{number}") in taken or f"{where}/{key}" in here:
-            number += 1
-        name: dict[str, JsonValue] = {"name": word if number == 1 else f"{word} {number}"} if named else {}
-        rank += sum(path.startswith(f"{where}/") for path in here)
-        self.patch.append(Operation(op="add", path=f"{where}/{key}", value=name | {"rank": rank} | thing))
-        return key
+        return self.add_step_to(self.item, kind, step)
 
 
 def ramp(*stops: tuple[float, str]) -> JsonValue:
@@ -117,11 +53,6 @@ def keyed(*placed: tuple[float, JsonValue], easing: str = "ease") -> JsonValue:
             for place, (frame, value) in enumerate(placed, 1)
         }
     }
-
-
-def rounded(length: float) -> float:
-    """A length of two digits."""
-    return float(f"{length:.2g}")
 
 
 def crossing(laying: Laying, name: str, soft: float, grain: float, until: float = 0.92) -> dict[str, JsonValue]:

@@ -28,10 +28,10 @@ def lay(laying: Laying) -> None:
     )
     group = laying.add_group("Passers", [ball])
     near = {"kind": "near", "rank": 0, "group": group, "reach": rounded(size * 0.45), "soft": rounded(size * 0.45)}
-    laying.field = laying.add_field("Nearness", {"level": 0.5, "band": 0.3, "sources": {"near": near}})
+    laying.field_id = laying.add_field("Nearness", {"level": 0.5, "band": 0.3, "sources": {"near": near}})
     laying.add_step(
         "shade",
-        {"field": laying.field, "channel": "emission", "zone": "value", "strength": 3.0, "ramp": GLOW},
+        {"field": laying.field_id, "channel": "emission", "zone": "value", "strength": 3.0, "ramp": GLOW},
     )
 
 

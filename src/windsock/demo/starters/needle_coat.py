@@ -20,14 +20,14 @@ def lay(laying: Laying) -> None:
         "kind": "noise", "rank": 0, "space": "controller", "controller": carrier, "size": rounded(size / 3), "octaves": 3,
         "contrast": 60,
     }  # fmt: skip
-    laying.field = laying.add_field("Cold", {"band": 0.3, "sources": {"noise": noise}})
+    laying.field_id = laying.add_field("Cold", {"band": 0.3, "sources": {"noise": noise}})
     needles = laying.add_part("Needles")
     laying.add_step(
         "scatter",
         {
-            "field": laying.field, "zone": "inside", "makes": needles, "what": "needles", "by": "count", "count": 30_000,
+            "field": laying.field_id, "zone": "inside", "makes": needles, "what": "needles", "by": "count", "count": 30_000,
             "size": rounded(size / 12), "vary": 0.5, "tilt": 32, "soft": 0.6,
-            "length_by": {"field": laying.field, "zone": "value"}, "look": {"base_colour": "#DCEAF2", "roughness": 0.35},
+            "length_by": {"field": laying.field_id, "zone": "value"}, "look": {"base_colour": "#DCEAF2", "roughness": 0.35},
         },
     )  # fmt: skip
 

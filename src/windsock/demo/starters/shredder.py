@@ -9,14 +9,14 @@ def lay(laying: Laying) -> None:
     """The second front is the first one, later by a seventh of the shot."""
     size = laying.bounds.largest
     front = crossing(laying, "Shredder", soft=0.4, grain=0.16)
-    laying.field = laying.add_field("Shredding", {"level": 0.15, "band": 0.25, "sources": front})
+    laying.field_id = laying.add_field("Shredding", {"level": 0.15, "band": 0.25, "sources": front})
     leaving = laying.add_field(
         "Clearing up",
         {
             "level": 0.6,
             "band": 0.5,
             "sources": {
-                "later": {"kind": "another", "rank": 0, "field": laying.field, "lag": rounded(laying.seconds / 7)}
+                "later": {"kind": "another", "rank": 0, "field": laying.field_id, "lag": rounded(laying.seconds / 7)}
             },
         },
     )
@@ -24,7 +24,7 @@ def lay(laying: Laying) -> None:
     laying.add_step(
         "shift",
         {
-            "field": laying.field, "zone": "value", "move": [0, rounded(size / 7), 0], "size": [0.75, 1, 0.75],
+            "field": laying.field_id, "zone": "value", "move": [0, rounded(size / 7), 0], "size": [0.75, 1, 0.75],
             "axes": "normal",
         },
     )  # fmt: skip
@@ -32,7 +32,7 @@ def lay(laying: Laying) -> None:
     laying.add_step(
         "jumble",
         {
-            "field": laying.field, "zone": "value", "move": [reach, reach, reach], "turn": [240, 240, 240], "axes": "world",
+            "field": laying.field_id, "zone": "value", "move": [reach, reach, reach], "turn": [240, 240, 240], "axes": "world",
             "smallest": 0.6, "largest": 1.1,
         },
     )  # fmt: skip

@@ -17,7 +17,7 @@ def lay(laying: Laying) -> None:
         "contrast": 20,
         "evolution": 0.3,
     }
-    laying.field = laying.add_field(
+    laying.field_id = laying.add_field(
         "Patches",
         {
             "level": keyed((laying.frame(0.1), 0.9), (laying.frame(0.9), 0.1)),
@@ -25,7 +25,7 @@ def lay(laying: Laying) -> None:
             "sources": {"noise": noise},
         },
     )
-    laying.add_step("cut_away", {"field": laying.field, "edge": "fading", "backs": "hidden"})
+    laying.add_step("cut_away", {"field": laying.field_id, "edge": "fading", "backs": "hidden"})
 
 
 SOFT_DISSOLVE = Starter(

@@ -21,11 +21,11 @@ def lay(laying: Laying) -> None:
         "kind": "across", "rank": 0, "controller": controller, "axis": "x", "soft": rounded(size * 0.1), "edge": "wavering",
         "wave": rounded(size * 0.03), "wave_size": rounded(size * 0.16), "evolution": 0.6,
     }  # fmt: skip
-    laying.field = laying.add_field("Sweep", {"level": 0.5, "band": 0.5, "sources": {"across": across}})
-    laying.add_step("cut_away", {"field": laying.field})
+    laying.field_id = laying.add_field("Sweep", {"level": 0.5, "band": 0.5, "sources": {"across": across}})
+    laying.add_step("cut_away", {"field": laying.field_id})
     laying.add_step(
         "shade",
-        {"field": laying.field, "channel": "emission", "zone": "band", "strength": 5.0, "ramp": EMBER},
+        {"field": laying.field_id, "channel": "emission", "zone": "band", "strength": 5.0, "ramp": EMBER},
     )
 
 

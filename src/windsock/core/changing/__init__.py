@@ -1,0 +1,44 @@
+"""What can be done to a shot, each as a function from the shot to an edit."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from windsock.core.changing.adding import AddBuilt, AddItem, AddPaths, AddShape, AddSweep, CopyItem
+from windsock.core.changing.planned import Bounds, PlannedEdit
+from windsock.core.changing.recipes import AddStep, DriveByNewField, MakeApart
+from windsock.core.changing.removing import RemoveItem, RemoveStep
+from windsock.core.changing.showing import ShowShape
+from windsock.core.document.shot import Shot
+
+AnyChange = (
+    AddBuilt
+    | AddItem
+    | AddPaths
+    | AddShape
+    | AddStep
+    | AddSweep
+    | CopyItem
+    | DriveByNewField
+    | MakeApart
+    | RemoveItem
+    | RemoveStep
+    | ShowShape
+)
+Change = Annotated[AnyChange, Field(discriminator="kind")]
+
+NOWHERE = Bounds((0.0, 0.0, 0.0), (2.0, 2.0, 2.0))
+"""What something is taken to be like that cannot be measured, such as a shape of which nothing is left."""
+
+
+def planned(change: AnyChange, shot: Shot, bounds: Bounds | None = None) -> PlannedEdit:
+    """The edit that a change is, with every default spelled out. bounds: of the item that it measures.
+
+    Raises Refusal where it cannot be done; nothing is changed either way.
+    """
+    edit = PlannedEdit(shot)
+    change.plan(edit, bounds or NOWHERE)
+    edit.complete()
+    return edit

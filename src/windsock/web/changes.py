@@ -1,0 +1,64 @@
+"""What can be done to a shot: the edit that each change is."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+from pydantic import BaseModel
+
+from windsock.core.changing import Bounds, Change, planned
+from windsock.core.document.patches import Operation, patched
+from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.refusals import Refusal
+from windsock.evaluator.work import Request
+from windsock.web.frames import ViewedShot
+from windsock.web.guard import browser
+from windsock.web.service import service
+
+changes = APIBlueprint("changes", __name__, url_prefix="/api")
+
+
+class ChangeWish(ViewedShot):
+    """A change, of a shape as it stands at the frame where that counts."""
+
+    change: Change
+
+
+class PlannedOut(BaseModel):
+    """The edit that a change is, in a few words; the item and the field that it is about, if any; and in words what else goes
+    with it, which is to be asked for."""
+
+    patch: list[Operation]
+    says: str
+    item: str
+    field: str
+    warning: str
+
+
+@changes.post("/shots/<shot_id>/changes")
+@changes.input(ChangeWish)
+@changes.output(PlannedOut)
+def plan_change(shot_id: str, json_data: ChangeWish):
+    """The edit that a change is, with a patch on top. Nothing is changed yet."""
+    _, document = service().document(shot_id, json_data.revision)
+    shot = parse_shot(patched(document, json_data.patch) if json_data.patch else document)
+    edit = planned(json_data.change, shot, _bounds(shot_id, shot, json_data))
+    return {
+        "patch": edit.patch,
+        "says": edit.says,
+        "item": edit.item_id,
+        "field": edit.field_id,
+        "warning": edit.warning,
+    }
+
+
+def _bounds(shot_id: str, shot: Shot, wish: ChangeWish) -> Bounds | None:
+    """Where the shape stands that the change measures; None where it needs none, or nothing of it is seen."""
+    item = wish.change.measured(shot)
+    if item is None:
+        return None
+    asked = Request(kind="bounds", patch=wish.patch, frame=wish.frame, items=[item], browser=browser())
+    try:
+        reply, _ = service().ask_about(shot_id, wish.revision, asked)
+    except Refusal:
+        return None
+    return Bounds(**reply.data)  # pyright: ignore

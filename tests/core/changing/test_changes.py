@@ -1,0 +1,177 @@
+"""What can be done to a shot: every change gives an edit that fits, and means what it says."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+import pytest
+from processes import shot_of
+from pydantic import TypeAdapter
+
+from windsock.core.changing import AnyChange, Bounds, Change, planned
+from windsock.core.document.patches import patched
+from windsock.core.document.references import references, references_to
+from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.refusals import Refusal
+from windsock.core.shapes import AnyGeometry
+from windsock.core.steps import AnyStep
+from windsock.demo.loading import SHOTS
+
+CHANGE = TypeAdapter(Change)
+BOUNDS = Bounds((1.0, 2.0, 0.0), (2.0, 4.0, 1.0))
+
+
+def after(shot: Shot, change: dict, bounds: Bounds | None = BOUNDS) -> Shot:
+    """The shot that a change makes of one."""
+    edit = planned(CHANGE.validate_python(change), shot, bounds)
+    return parse_shot(patched(shot.model_dump(mode="json"), edit.patch))
+
+
+def empty() -> Shot:
+    return parse_shot({"name": "Any"})
+
+
+def built_kinds() -> list[str]:
+    return [kind.kind_name() for kind in get_args(AnyGeometry) if kind.example() is not None]
+
+
+@pytest.mark.parametrize("kind", built_kinds())
+def test_a_shape_of_every_kind_is_added_on_the_ground_with_every_default_spelled_out(kind):
+    edit = planned(CHANGE.validate_python({"kind": "add_built", "what": kind}), empty())
+    (operation,) = edit.patch
+    shot = after(empty(), {"kind": "add_built", "what": kind})
+    item = shot.items[edit.item_id]
+    assert operation.value == item.model_dump(mode="json")
+    assert item.place[1] == pytest.approx(item.geometry.below())
+    assert edit.says == f"add {item.name}"
+    again = after(shot, {"kind": "add_built", "what": kind})
+    assert [one.name for one in again.items.values()] == [item.name, f"{item.name} 2"]
+    assert len({one.rank for one in again.items.values()}) == 2
+
+
+@pytest.mark.parametrize("kind", [kind.kind_name() for kind in get_args(AnyStep)])
+def test_a_step_of_every_kind_is_added_and_taken_away_again(kind):
+    shot = parse_shot(shot_of([{"kind": "fracture"}]))
+    edit = planned(CHANGE.validate_python({"kind": "add_step", "item": "it", "step": kind}), shot, BOUNDS)
+    made = parse_shot(patched(shot.model_dump(mode="json"), edit.patch))
+    added = [key for key in made.items["it"].recipe.steps if key not in shot.items["it"].recipe.steps]
+    assert len(added) == 1
+    step = made.items["it"].recipe.steps[added[0]]
+    assert step.kind == kind
+    assert step.rank == max(one.rank for one in made.items["it"].recipe.steps.values())
+    assert (step.field is not None) == step.wants_front
+    back = after(made, {"kind": "remove_step", "item": "it", "step": added[0]})
+    assert back.items["it"].recipe == shot.items["it"].recipe
+
+
+def test_a_cut_gets_a_front_about_a_controller_that_no_field_uses_or_a_new_one():
+    shot = after(empty(), {"kind": "add_built", "what": "sphere"})
+    cut = after(shot, {"kind": "add_step", "item": "sphere", "step": "cut_away"})
+    (front,) = cut.fields.values()
+    assert front.sources["around"].controller == "controller"
+    assert front.sources["around"].reach == 2.4  # 0.6 of the largest side
+    assert cut.items["controller"].place[0] == pytest.approx(1.0 + 2.4)
+    with_one = after(shot, {"kind": "add_item", "what": "controller"})
+    again = after(with_one, {"kind": "add_step", "item": "sphere", "step": "cut_away"})
+    assert [key for key, item in again.items.items() if item.kind == "controller"] == ["controller"]
+
+
+def test_what_moves_things_takes_the_copies_that_were_made_last():
+    shot = after(
+        after(empty(), {"kind": "add_built", "what": "box"}), {"kind": "add_step", "item": "box", "step": "scatter"}
+    )
+    shot = after(shot, {"kind": "add_step", "item": "box", "step": "jumble"})
+    assert shot.items["box"].recipe.steps["jumble"].part == "copies"
+    shot = after(shot, {"kind": "add_step", "item": "box", "step": "shade"})
+    assert shot.items["box"].recipe.steps["shade"].part == "body"
+    gone = planned(CHANGE.validate_python({"kind": "remove_step", "item": "box", "step": "scatter"}), shot, BOUNDS)
+    assert gone.warning == "Jumble works on what Scatter makes and goes with it."
+    left = parse_shot(patched(shot.model_dump(mode="json"), gone.patch))
+    assert [*left.items["box"].recipe.steps] == ["shade"]
+    assert [*left.items["box"].recipe.parts] == ["body"]
+
+
+@pytest.mark.parametrize("name", sorted(SHOTS))
+def test_anything_can_be_removed_and_copied_in_every_demo_shot(name):
+    shot = parse_shot(SHOTS[name]())
+    for item in shot.items:
+        edit = planned(CHANGE.validate_python({"kind": "remove_item", "item": item}), shot)
+        left = parse_shot(patched(shot.model_dump(mode="json"), edit.patch))
+        assert item not in left.items
+        assert not references_to(left, "items", item)
+        assert bool(edit.warning) == bool(references_to(shot, "items", item))
+        copied = after(shot, {"kind": "copy_item", "item": item})
+        assert len(copied.items) == len(shot.items) + 1
+
+
+def test_what_cannot_do_without_an_item_goes_with_it_and_others_let_go_of_it():
+    document = shot_of([{"kind": "release", "source": "fog", "way": "away"}, {"kind": "scatter", "path": "line"}])
+    document["fields"]["one"]["sources"]["n"] = {"kind": "noise", "space": "controller", "controller": "fog", "rank": 1}
+    document["items"]["tail"] = {
+        "kind": "shape",
+        "name": "Tail",
+        "rank": 9,
+        "geometry": {"kind": "sweep", "path": "line"},
+    }
+    document["items"]["rider"] = {"kind": "controller", "name": "Rider", "rank": 10, "parent": "line"}
+    document["groups"]["near"]["members"]["fog"] = {"rank": 1}
+    document = {**document, "items": document["items"]}
+    shot = parse_shot(document)
+    edit = planned(CHANGE.validate_python({"kind": "remove_item", "item": "fog"}), shot)
+    left = parse_shot(patched(shot.model_dump(mode="json"), edit.patch))
+    assert [*left.fields["one"].sources] == ["n"]
+    assert (left.fields["one"].sources["n"].space, left.fields["one"].sources["n"].controller) == ("rest", None)
+    assert left.items["it"].recipe.steps["s0"].source is None
+    assert "fog" not in left.groups["near"].members
+    assert "field A One" in edit.warning
+    assert "a step of It" in edit.warning
+    edit = planned(CHANGE.validate_python({"kind": "remove_item", "item": "line"}), shot)
+    left = parse_shot(patched(shot.model_dump(mode="json"), edit.patch))
+    assert "tail" not in left.items
+    assert left.items["rider"].parent is None
+    assert left.items["it"].recipe.steps["s1"].path is None
+    assert "Tail, which is made from it and goes with it," in edit.warning
+
+
+def test_hiding_from_a_frame_on_keeps_what_was_before():
+    shot = after(empty(), {"kind": "add_built", "what": "sphere"})
+    hidden = after(shot, {"kind": "show_shape", "item": "sphere", "shown": False, "from_frame": 20.0})
+    seen = [hidden.moment(frame)(hidden.items["sphere"].shown) for frame in (0, 19, 20, 60)]
+    assert seen == [1, 1, 0, 0]
+    back = after(hidden, {"kind": "show_shape", "item": "sphere", "shown": True, "from_frame": 40.0})
+    assert [back.moment(frame)(back.items["sphere"].shown) for frame in (0, 20, 40)] == [1, 0, 1]
+    again = after(back, {"kind": "show_shape", "item": "sphere", "shown": False, "from_frame": 40.0})
+    assert len(again.items["sphere"].shown.keys) == 3
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"kind": "remove_item", "item": "gone"},
+        {"kind": "add_step", "item": "gone", "step": "shade"},
+        {"kind": "add_step", "item": "it", "step": "nothing"},
+        {"kind": "add_built", "what": "sweep"},
+        {"kind": "copy_item", "item": "gone"},
+        {"kind": "drive_by_new_field", "item": "it", "step": "gone"},
+        {"kind": "show_shape", "item": "fog", "shown": True},
+    ],
+)
+def test_what_cannot_be_done_is_said(change):
+    with pytest.raises(Refusal, match="Nothing was changed"):
+        planned(CHANGE.validate_python(change), parse_shot(shot_of([])))
+
+
+def test_references_are_found_from_how_things_are_declared():
+    found = {
+        (one.pointer, one.to, one.id) for one in references(parse_shot(shot_of([{"kind": "shade", "field": "one"}])))
+    }
+    assert ("/camera", "items", "eye") in found
+    assert ("/items/it/parent", "items", "post") in found
+    assert ("/items/eye/aim", "items", "post") in found
+    assert ("/groups/near/members/other", "items", "other") in found
+    assert ("/fields/one/sources/s/controller", "items", "fog") in found
+    assert ("/items/it/recipe/steps/s0/field", "fields", "one") in found
+
+
+def test_every_change_says_what_it_does():
+    assert all(kind.__doc__ for kind in get_args(AnyChange))
