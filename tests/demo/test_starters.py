@@ -35,7 +35,7 @@ def test_it_is_laid_in_the_shapes_own_size(starter, size):
     shot = parse_shot(document)
     one = evaluator()
     assert [finding.says for finding in find_all(one, shot)] == []
-    strip = cover(one, shot, laying.field, "ball")
+    strip = cover(one, shot, laying.field_id, "ball")
     # At some frame it is on part of the shape, and the end is not the beginning everywhere on the way.
     assert strip.most.max() > 0.5
     assert (strip.most - strip.least).max() > 0.3
@@ -48,7 +48,7 @@ def test_it_is_laid_in_the_shapes_own_size(starter, size):
 )
 def test_what_is_taken_away_is_all_gone_or_all_there_at_the_ends(starter, begins, ends):
     laying, document = lay(starter, shape_of(1.0), 1.0)
-    strip = cover(evaluator(), parse_shot(document), laying.field, "ball")
+    strip = cover(evaluator(), parse_shot(document), laying.field_id, "ball")
     inside = strip.inside if starter == "growing-reveal" else 1 - strip.inside
     assert inside[0] == pytest.approx(begins, abs=0.1)
     assert inside[-1] == pytest.approx(ends, abs=0.02)

@@ -2188,7 +2188,7 @@ export interface components {
         };
         /**
          * AddPaths
-         * @description Add paths through points; one in a wave where none are given.
+         * @description Add a path for each line; one in a wave where there are none.
          */
         AddPaths: {
             /**
@@ -2202,15 +2202,15 @@ export interface components {
              */
             kind: "add_paths";
             /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /**
              * Name
              * @default Path
              */
             name: string;
-            /**
-             * Paths
-             * @default []
-             */
-            paths: components["schemas"]["Path"][];
         };
         /**
          * AddShape
@@ -3931,26 +3931,35 @@ export interface components {
         };
         /**
          * Line
-         * @description An outline of a drawing as a path.
+         * @description A line that becomes a path.
          */
         Line: {
-            /** Closed */
+            /**
+             * Closed
+             * @default false
+             */
             closed: boolean;
             /** Points */
             points: components["schemas"]["LinePoint"][];
         };
         /**
          * LinePoint
-         * @description A point of a path, with its handles relative to it.
+         * @description A point of a line: see `PathPoint`.
          */
         LinePoint: {
-            /** After */
+            /**
+             * After
+             * @default null
+             */
             after: [
                 number,
                 number,
                 number
             ] | null;
-            /** Before */
+            /**
+             * Before
+             * @default null
+             */
             before: [
                 number,
                 number,
@@ -3958,6 +3967,7 @@ export interface components {
             ] | null;
             /**
              * Joint
+             * @default smooth
              * @enum {string}
              */
             joint: "corner" | "smooth";

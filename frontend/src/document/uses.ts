@@ -1,6 +1,6 @@
 import { isKeyed } from "./parameter";
-import { readsOf, rulingFields, withoutItem } from "./steps";
-import { type Field, fieldsOf, type Item, inOrder, type Patch, type Shape, type Shot, type Source } from "./types";
+import { rulingFields } from "./steps";
+import { type Field, fieldsOf, type Item, inOrder, type Shape, type Shot, type Source } from "./types";
 
 /** The items that a clause measures from, those of its group included. */
 function itemsOf(shot: Shot, source: Source): string[] {
@@ -66,67 +66,3 @@ export function carriersFor(items: Shot["items"], id: string): [string, Item][] 
 
 /** The items that one may aim at: as for carriers, since neither may depend on the other. */
 export const targetsFor = carriersFor;
-
-/** What refers to an item: fields that measure from it, groups that it is in, or the shot that looks through it. */
-export function usersOf(shot: Shot, id: string): string[] {
-  const fields = inOrder(shot.fields)
-    .filter(([, field]) =>
-      Object.values(field.sources).some((source) => "controller" in source && source.controller === id),
-    )
-    .map(([, field]) => `field ${field.letter} ${field.name}`);
-  const groups = inOrder(shot.groups)
-    .filter(([, group]) => id in group.members)
-    .map(([, group]) => group.name);
-  const swept = inOrder(shot.items)
-    .filter(([, item]) => item.kind === "shape" && item.geometry.kind === "sweep" && item.geometry.path === id)
-    .map(([, item]) => `${item.name}, which is swept along it and goes with it,`);
-  const read = inOrder(shot.items)
-    .filter(
-      ([, item]) =>
-        item.kind === "shape" &&
-        Object.values(item.recipe.steps).some((step) => readsOf(step).some((one) => one.item === id)),
-    )
-    .map(([, item]) => `a step of ${item.name}`);
-  const carried = inOrder(shot.items)
-    .filter(([, item]) => item.parent === id)
-    .map(([, item]) => `${item.name}, which it carries,`);
-  return [
-    ...fields,
-    ...groups,
-    ...swept,
-    ...read,
-    ...carried,
-    ...(shot.camera === id ? ["the shot, as its camera"] : []),
-  ];
-}
-
-/** Removes an item, with the clauses that cannot do without it; it leaves its groups. */
-export function removeItem(shot: Shot, id: string): Patch {
-  const patch: Patch = [];
-  for (const [fieldId, field] of Object.entries(shot.fields)) {
-    for (const [sourceId, source] of Object.entries(field.sources)) {
-      const path = `/fields/${fieldId}/sources/${sourceId}`;
-      if (!("controller" in source) || source.controller !== id) continue;
-      if (source.kind === "surface") patch.push({ op: "replace", path: `${path}/controller`, value: null });
-      else if (source.kind === "noise") {
-        patch.push({ op: "replace", path: `${path}/space`, value: "rest" });
-        patch.push({ op: "replace", path: `${path}/controller`, value: null });
-      } else patch.push({ op: "remove", path });
-    }
-  }
-  for (const [groupId, group] of Object.entries(shot.groups)) {
-    if (id in group.members) patch.push({ op: "remove", path: `/groups/${groupId}/members/${id}` });
-  }
-  for (const [childId, child] of Object.entries(shot.items)) {
-    if (child.parent === id) patch.push({ op: "replace", path: `/items/${childId}/parent`, value: null });
-    if (child.kind === "shape" && childId !== id) patch.push(...withoutItem(childId, child, id));
-    if (child.aim === id) patch.push({ op: "replace", path: `/items/${childId}/aim`, value: null });
-    if (child.kind === "shape" && child.geometry.kind === "sweep" && child.geometry.path === id)
-      patch.push(...removeItem(shot, childId));
-  }
-  if (shot.camera === id) {
-    const other = Object.entries(shot.items).find(([key, item]) => item.kind === "camera" && key !== id)?.[0] ?? null;
-    patch.push({ op: "replace", path: "/camera", value: other });
-  }
-  return [...patch, { op: "remove", path: `/items/${id}` }];
-}

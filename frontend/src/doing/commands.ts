@@ -1,4 +1,4 @@
-import { addStepFor } from "../document/steps";
+import { change } from "../document/changing";
 import { inOrder, type Step } from "../document/types";
 import { go } from "../parts/address";
 import type { Editing } from "../parts/editing";
@@ -47,10 +47,7 @@ export function commandsOf(editing: Editing): Command[] {
   const steps = (Object.entries(STEP_NAMES) as [Step["kind"], string][]).map(([kind, name]) => ({
     id: `step ${kind}`,
     name: `Add step: ${name}`,
-    run: withChosen((id) => {
-      const bounds = editing.stage.current?.boundsOf(id);
-      documents.getState().commit(`add ${name}`, addStepFor(shot(), id, kind, bounds ? Math.max(...bounds.size) : 2));
-    }),
+    run: withChosen((id) => void change(editing, { kind: "add_step", item: id, step: kind })),
   }));
   const adds = additions(editing).map(([name, run]) => ({ id: `add ${name}`, name: `Add: ${name}`, run }));
   return [

@@ -5,20 +5,18 @@ import styled from "styled-components";
 import { useStore } from "zustand";
 import { answered, api, headers, Refused } from "../api/client";
 import type { components } from "../api/schema";
-import { addPath, addShape, type CoursePoint } from "../document/commands";
+import { add, type Wanted } from "../document/changing";
 import { newGeometry } from "../document/defaults";
-import type { Item, Patch } from "../document/types";
-import { removeItem } from "../document/uses";
 import { Button } from "../parts/Button";
 import { Check } from "../parts/Check";
 import { ChoiceRow } from "../parts/Choice";
 import { useEditing, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
 import { tell } from "../parts/messages";
-import { commitInView } from "../view/framing";
 import { Flaws, Outline, Standing } from "./ImportReport";
 
 type Asset = components["schemas"]["AssetSummary"];
+type Lines = components["schemas"]["Lines"];
 type Up = "x" | "y" | "z";
 type Corner = [number, number, number];
 
@@ -70,35 +68,31 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
 
   function finish() {
     if (!asset) return;
-    const { shot } = editing.documents.getState();
     const [low, high] = standing(asset, Number(unit), up);
     const place = [-(low[0] + high[0]) / 2, -low[1], -(low[2] + high[2]) / 2].map((metres) =>
       Number(metres.toFixed(4)),
     ) as [number, number, number];
     const motion = asset.moments > 1 ? { start: 0, speed: 1, after: "again" as const } : null;
-    const given = { asset: asset.hash, scale: Number(unit), up, motion, mended: mend };
-    add(addShape(shot, nameOf(asset), newGeometry("imported", given), place));
+    const geometry = { kind: "imported" as const, asset: asset.hash, scale: Number(unit), up, motion, mended: mend };
+    bringIn({ kind: "add_shape", name: nameOf(asset), geometry, place });
   }
 
-  function add(made: { id: string; patch: Patch }) {
-    const away = first && instead ? removeItem(editing.documents.getState().shot, first.id) : [];
+  function bringIn(wanted: Wanted & { kind: "add_shape" | "add_paths" }) {
     const label = `import ${asset ? nameOf(asset) : "a file"}`;
     leave();
-    void commitInView(editing, label, [...away, ...made.patch], made.id).then(() =>
-      editing.session.setState({ chosen: made.id }),
-    );
+    void add(editing, { ...wanted, in_place_of: first && instead ? first.id : null }, label);
   }
 
   function addDrawing() {
     if (!asset) return;
     const geometry = newGeometry("extrude", { asset: asset.hash, height: tall, depth: tall / 5, face_size: tall / 20 });
-    add(addShape(editing.documents.getState().shot, nameOf(asset), geometry, [0, tall / 2, 0]));
+    bringIn({ kind: "add_shape", name: nameOf(asset), geometry, place: [0, tall / 2, 0] });
   }
 
   function addWords() {
     if (!asset) return;
-    const { shot } = editing.documents.getState();
-    add(addShape(shot, "Text", newGeometry("text", { words: "Text", font: asset.hash }), [0, 0, 0]));
+    const geometry = newGeometry("text", { words: "Text", font: asset.hash });
+    bringIn({ kind: "add_shape", name: "Text", geometry, place: [0, 0, 0] });
   }
 
   async function addLines() {
@@ -106,18 +100,11 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
     try {
       const query = { height: tall };
       const params = { path: { asset_hash: asset.hash }, query };
-      const { lines, left_out: left } = await answered(api.GET("/api/assets/{asset_hash}/lines", { params }));
-      let { shot } = editing.documents.getState();
-      let id = "";
-      const patch: Patch = [];
-      for (const line of lines) {
-        const made = addPath(shot, nameOf(asset), line.points as CoursePoint[], line.closed);
-        patch.push(...made.patch);
-        shot = { ...shot, items: { ...shot.items, [made.id]: made.patch[0]?.value as Item } };
-        id = made.id;
-      }
+      // The client library's reading of the description widens tuples; this names them again.
+      const found = (await answered(api.GET("/api/assets/{asset_hash}/lines", { params }))) as Lines;
+      const { lines, left_out: left } = found;
       if (left > 0) tell(`${left} shorter or very long outlines of the drawing were left out.`);
-      add({ id, patch });
+      bringIn({ kind: "add_paths", name: nameOf(asset), lines });
     } catch (fault) {
       setWrong(fault instanceof Refused ? fault.message : String(fault));
     }

@@ -1,9 +1,8 @@
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import styled from "styled-components";
-import { addCutAway, showShape } from "../document/commands";
+import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
-import { addStepFor } from "../document/steps";
 import { type Item, inOrder, type Shape, type Step } from "../document/types";
 import { additions, copyChosen, removeChosen } from "../doing/adding";
 import { Button, IconButton } from "../parts/Button";
@@ -21,6 +20,7 @@ import { STEP_NAMES } from "./stepNames";
 import { useStarters } from "./useStarters";
 
 const ADDED: Step["kind"][] = [
+  "cut_away",
   "fracture",
   "shift",
   "jumble",
@@ -75,29 +75,12 @@ export function Recipe() {
 
 function Chosen({ id, item }: { id: string; item: Item }) {
   const editing = useEditing();
-  const commit = useCommit();
   const manifest = useSession((session) => session.manifest);
   const steps = item.kind === "shape" ? item.recipe.steps : {};
   const { starters, lay } = useStarters();
   const { landing, grab } = useReorder(steps, `/items/${id}/recipe/steps`, "order of steps");
 
-  function addCut() {
-    const { shot } = editing.documents.getState();
-    const bounds = editing.stage.current?.boundsOf(id);
-    const size = bounds ? Math.max(bounds.size[0], bounds.size[1], bounds.size[2]) : 2;
-    const made = addCutAway(shot, id, size, bounds?.centre ?? [0, 0, 0]);
-    commit("add Cut away", made.patch);
-    editing.session.setState({ field: made.field });
-  }
-
-  function addOf(kind: Step["kind"]) {
-    const bounds = editing.stage.current?.boundsOf(id);
-    const size = bounds ? Math.max(...bounds.size) : 2;
-    commit(`add ${STEP_NAMES[kind]}`, addStepFor(editing.documents.getState().shot, id, kind, size));
-  }
-
   function itemCommands(): (readonly [string, () => void])[] {
-    const shot = () => editing.documents.getState().shot;
     const copy = () => copyChosen(editing, id);
     const view = () => void bringIntoView(editing, [id]);
     if (item.kind !== "shape") {
@@ -109,14 +92,13 @@ function Chosen({ id, item }: { id: string; item: Item }) {
     const here = Math.round(editing.session.getState().frame);
     const seen = manifest?.items.some((one) => one.item === id) ?? true;
     const word = seen ? "Hide" : "Show";
+    const show = (from: number | null) =>
+      void change(editing, { kind: "show_shape", item: id, shown: !seen, from_frame: from });
     return [
       ["Copy it", copy],
       ["Bring it into view", view],
-      [`${word} it`, () => commit(`${word.toLowerCase()} ${item.name}`, showShape(shot(), id, !seen, null))],
-      [
-        `${word} it from this frame on`,
-        () => commit(`${word.toLowerCase()} ${item.name} at ${here}`, showShape(shot(), id, !seen, here)),
-      ],
+      [`${word} it`, () => show(null)],
+      [`${word} it from this frame on`, () => show(here)],
     ];
   }
 
@@ -150,7 +132,10 @@ function Chosen({ id, item }: { id: string; item: Item }) {
           ))}
           <CommandMenu
             label="Add a step"
-            commands={[["Cut away", addCut], ...ADDED.map((kind) => [STEP_NAMES[kind], () => addOf(kind)] as const)]}
+            commands={ADDED.map((kind) => [
+              STEP_NAMES[kind],
+              () => void change(editing, { kind: "add_step", item: id, step: kind }),
+            ])}
           >
             <Button
               style={{ marginRight: 8 }}

@@ -1,14 +1,14 @@
 import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { useStore } from "zustand";
+import { change } from "../document/changing";
 import { moveInOrder } from "../document/commands";
-import { partsBefore, removeStep } from "../document/steps";
+import { partsBefore } from "../document/steps";
 import type { Shape, Step } from "../document/types";
 import { IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { Grip } from "../parts/Grip";
-import { tell } from "../parts/messages";
 import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
 import { bytes, FieldSentence, told } from "./FieldSentence";
 import { STEP_NAMES, UNDRIVEN } from "./stepNames";
@@ -37,7 +37,8 @@ type Props = {
 
 /** One step as a sentence; the field that drives it unfolds beneath. */
 export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: Props) {
-  const { documents } = useEditing();
+  const editing = useEditing();
+  const { documents } = editing;
   const listens = useStore(documents, (state) =>
     Boolean(step.field && state.drag?.some((one) => one.path.startsWith(`/fields/${step.field}/`))),
   );
@@ -59,13 +60,7 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
   const parts = partsBefore(shape, id);
   const partName = (part: string) => shape.recipe.parts?.[part]?.name ?? part;
 
-  function remove() {
-    const { patch, others } = removeStep(shape, shapeId, id);
-    const away = () => commit(`no ${name}`, patch);
-    if (others.length === 0) return away();
-    const told = others.map((one) => STEP_NAMES[shape.recipe.steps[one]!.kind]).join(" and ");
-    tell(`${told} works on what ${name} makes and goes with it.`, { label: "Remove them", run: away });
-  }
+  const remove = () => void change(editing, { kind: "remove_step", item: shapeId, step: id });
 
   return (
     <Card

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from apiflask import APIBlueprint
-from pydantic import BaseModel
+import json
+from typing import Annotated
 
-from windsock.core.changing import Bounds, Change, planned
+from apiflask import APIBlueprint
+from pydantic import BaseModel, PlainValidator, TypeAdapter, ValidationError
+
+from windsock.core.changing import AnyChange, Bounds, Change, planned
 from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.refusals import Refusal
@@ -17,10 +20,23 @@ from windsock.web.service import service
 changes = APIBlueprint("changes", __name__, url_prefix="/api")
 
 
+CHANGE: TypeAdapter[AnyChange] = TypeAdapter(Change)
+
+
+def _from_json(value: object) -> AnyChange:
+    """A change as JSON has it, where a list stands for a tuple. Raises ValueError in words."""
+    try:
+        return CHANGE.validate_json(json.dumps(value))
+    except ValidationError as error:
+        fault = error.errors()[0]
+        place = ", ".join(str(step) for step in fault["loc"][1:])
+        raise ValueError(f"{place}: {fault['msg']}" if place else fault["msg"]) from None
+
+
 class ChangeWish(ViewedShot):
     """A change, of a shape as it stands at the frame where that counts."""
 
-    change: Change
+    change: Annotated[Change, PlainValidator(_from_json, json_schema_input_type=Change)]
 
 
 class PlannedOut(BaseModel):

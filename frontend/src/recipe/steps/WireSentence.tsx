@@ -1,7 +1,7 @@
+import { change } from "../../document/changing";
 import { quantity } from "../../document/quantities";
-import { makeApart } from "../../document/steps";
 import { Choice } from "../../parts/Choice";
-import { useCommit, useEditing } from "../../parts/editing";
+import { useEditing } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
 import { LookSentence } from "../LookSentence";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
@@ -48,8 +48,7 @@ export function WireSentence({ pointer, step, put, undriven }: SentenceProps<"wi
 }
 
 export function WireMore({ pointer, step, put }: SentenceProps<"wire">) {
-  const { documents } = useEditing();
-  const commit = useCommit();
+  const editing = useEditing();
   return (
     <>
       Tubes have{" "}
@@ -62,9 +61,8 @@ export function WireMore({ pointer, step, put }: SentenceProps<"wire">) {
         value={step.makes ? "beside" : "instead"}
         options={PARTS}
         onChoose={(way) => {
-          const [, , shapeId = "", , , id = ""] = pointer.split("/");
-          const shape = documents.getState().shot.items[shapeId];
-          if (shape?.kind === "shape") commit(`wires ${way}`, makeApart(shape, shapeId, id, "wires", way === "beside"));
+          const [, , item = "", , , step = ""] = pointer.split("/");
+          void change(editing, { kind: "make_apart", item, step, word: way === "beside" ? "wires" : null });
         }}
       />{" "}
       it, with{" "}

@@ -1,10 +1,10 @@
-import { newField } from "../../document/commands";
+import { change } from "../../document/changing";
 import { CURVES } from "../../document/curves";
 import { inOrder, type Step } from "../../document/types";
 import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { CurveEditor } from "../../parts/CurveEditor";
-import { useCommit, useEditing, useShot } from "../../parts/editing";
+import { useEditing, useShot } from "../../parts/editing";
 import { LevelAndBand } from "../LevelAndBand";
 
 /** What the sentence of a step is given. */
@@ -37,8 +37,7 @@ export function FieldChoice({
   everything: string;
   pointer: string;
 }) {
-  const { documents, session } = useEditing();
-  const commit = useCommit();
+  const editing = useEditing();
   const fields = useShot((shot) => shot.fields);
   const choices = [
     ...inOrder(fields).map(([key, one]) => [key, `${one.letter} ${one.name}`] as const),
@@ -53,9 +52,8 @@ export function FieldChoice({
       options={choices}
       onChoose={(chosen) => {
         if (chosen !== NEW) return put("field", "field", chosen === "" ? null : chosen);
-        const made = newField(documents.getState().shot);
-        commit("a new field", [...made.patch, { op: "replace", path: `${pointer}/field`, value: made.id }]);
-        session.setState({ field: made.id });
+        const [, , item = "", , , step = ""] = pointer.split("/");
+        void change(editing, { kind: "drive_by_new_field", item, step });
       }}
     />
   );

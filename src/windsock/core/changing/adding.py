@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, get_args
 
-from pydantic import Field, JsonValue, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints
 
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.planned import Bounds, PlannedEdit
@@ -17,9 +17,6 @@ from windsock.core.shapes import AnyGeometry, Geometry
 from windsock.core.timing.parameter import Finite, KeyedVector
 
 Place = tuple[Finite, Finite, Finite]
-
-FIRST_PATH: list[Place] = [(-1.5, 0.5, 0.0), (-0.5, 1.5, 0.0), (0.5, 0.5, 0.0), (1.5, 1.5, 0.0)]
-"""Where the points of a new path are: a wave."""
 
 NEW_ITEMS: dict[str, tuple[str, dict[str, JsonValue]]] = {
     "controller": ("Controller", {"place": [1.5, 1.0, 0.0]}),
@@ -61,24 +58,52 @@ class AddBuilt(ChangeBase):
         AddShape(name=geometry.called, geometry=geometry).plan(edit, bounds)
 
 
+class LinePoint(BaseModel):
+    """A point of a line: see `PathPoint`."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False)
+
+    place: Place
+    joint: Literal["corner", "smooth"] = "smooth"
+    before: Place | None = None
+    after: Place | None = None
+
+
+class Line(BaseModel):
+    """A line that becomes a path."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+
+    points: Annotated[list[LinePoint], Field(min_length=2, max_length=400)]
+    closed: bool = False
+
+
+WAVE = Line(
+    points=[
+        LinePoint(place=(-1.5, 0.5, 0.0)),
+        LinePoint(place=(-0.5, 1.5, 0.0)),
+        LinePoint(place=(0.5, 0.5, 0.0)),
+        LinePoint(place=(1.5, 1.5, 0.0)),
+    ]
+)
+"""What a new path is like."""
+
+
 class AddPaths(ChangeBase):
-    """Add paths through points; one in a wave where none are given."""
+    """Add a path for each line; one in a wave where there are none."""
 
     kind: Literal["add_paths"] = "add_paths"
     name: Annotated[str, StringConstraints(min_length=1, max_length=76)] = "Path"
-    paths: Annotated[list[Path], Field(max_length=64)] = []
+    lines: Annotated[list[Line], Field(max_length=64)] = []
     in_place_of: Id | None = None
 
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
         del bounds
         if self.in_place_of is not None:
             remove_item(edit, self.in_place_of)
-        for path in self.paths:
-            given = path.model_dump(mode="json", exclude={"name", "rank"})
-            edit.item_id = edit.add_item(self.name, given)
-        if not self.paths:
-            edit.item_id = add_path(edit)
-        edit.says = "add a path" if len(self.paths) < 2 else f"add {len(self.paths)} paths"
+        for line in self.lines or [WAVE]:
+            edit.item_id = add_path(edit, self.name, line)
+        edit.says = "add a path" if len(self.lines) < 2 else f"add {len(self.lines)} paths"
 
 
 class AddSweep(ChangeBase):
@@ -91,7 +116,7 @@ class AddSweep(ChangeBase):
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
         del bounds
         paths = [key for key, item in in_order(edit.shot.items) if isinstance(item, Path)]
-        path = self.along if self.along in paths else paths[-1] if paths else add_path(edit)
+        path = self.along if self.along in paths else paths[-1] if paths else add_path(edit, "Path", WAVE)
         geometry: JsonValue = {"kind": "sweep", "path": path}
         edit.item_id = edit.add_item("Sweep", {"kind": "shape", "geometry": geometry, "parent": path})
         edit.says = "add a sweep"
@@ -146,7 +171,9 @@ def add_shape(edit: PlannedEdit, name: str, geometry: AnyGeometry, place: Place)
     return edit.add_item(name, {"kind": "shape", "geometry": geometry.model_dump(mode="json"), "place": [*place]})
 
 
-def add_path(edit: PlannedEdit) -> str:
-    """Add a path in a wave; its id."""
-    points: JsonValue = {f"p{rank + 1}": {"rank": rank, "place": [*place]} for rank, place in enumerate(FIRST_PATH)}
-    return edit.add_item("Path", {"kind": "path", "points": points})
+def add_path(edit: PlannedEdit, name: str, line: Line) -> str:
+    """Add a path along a line; its id."""
+    points: JsonValue = {
+        f"p{rank + 1}": {"rank": rank} | point.model_dump(mode="json") for rank, point in enumerate(line.points)
+    }
+    return edit.add_item(name, {"kind": "path", "points": points, "closed": line.closed})
