@@ -2171,6 +2171,22 @@ export interface components {
             what: string;
         };
         /**
+         * AddClause
+         * @description Add a clause after the others of a field. It measures from the first controller, group or other field of the shot that
+         *     it may, or from a new controller or group where there is none.
+         */
+        AddClause: {
+            /** Field */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_clause";
+            /** Source */
+            source: string;
+        };
+        /**
          * AddItem
          * @description Add a controller, a light or a camera; the shot looks through the first camera that it gets.
          */
@@ -2205,7 +2221,7 @@ export interface components {
              * Lines
              * @default []
              */
-            lines: components["schemas"]["Line"][];
+            lines: components["schemas"]["DrawnLine"][];
             /**
              * Name
              * @default Path
@@ -2655,12 +2671,45 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * ChangeMember
+         * @description Take an item into a group, or out of it where it is in it.
+         */
+        ChangeMember: {
+            /** Group */
+            group: string;
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_member";
+        };
+        /**
+         * ChangeRate
+         * @description Change the frame rate; keys, range and opening frame keep their seconds, to whole frames where they have to be.
+         */
+        ChangeRate: {
+            /**
+             * Denominator
+             * @default 1
+             */
+            denominator: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_rate";
+            /** Numerator */
+            numerator: number;
+        };
+        /**
          * ChangeWish
          * @description A change, of a shape as it stands at the frame where that counts.
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBuilt"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveStep"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveStep"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -2973,6 +3022,55 @@ export interface components {
              * @enum {string}
              */
             zone: "inside" | "outside" | "band";
+        };
+        /**
+         * DrawnLine
+         * @description A line that becomes a path.
+         */
+        DrawnLine: {
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /** Points */
+            points: components["schemas"]["DrawnPoint"][];
+        };
+        /**
+         * DrawnPoint
+         * @description A point of a line: see `PathPoint`.
+         */
+        DrawnPoint: {
+            /**
+             * After
+             * @default null
+             */
+            after: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Before
+             * @default null
+             */
+            before: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Joint
+             * @default smooth
+             * @enum {string}
+             */
+            joint: "corner" | "smooth";
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * DriveByNewField
@@ -3931,35 +4029,26 @@ export interface components {
         };
         /**
          * Line
-         * @description A line that becomes a path.
+         * @description An outline of a drawing as a path.
          */
         Line: {
-            /**
-             * Closed
-             * @default false
-             */
+            /** Closed */
             closed: boolean;
             /** Points */
             points: components["schemas"]["LinePoint"][];
         };
         /**
          * LinePoint
-         * @description A point of a line: see `PathPoint`.
+         * @description A point of a path, with its handles relative to it.
          */
         LinePoint: {
-            /**
-             * After
-             * @default null
-             */
+            /** After */
             after: [
                 number,
                 number,
                 number
             ] | null;
-            /**
-             * Before
-             * @default null
-             */
+            /** Before */
             before: [
                 number,
                 number,
@@ -3967,7 +4056,6 @@ export interface components {
             ] | null;
             /**
              * Joint
-             * @default smooth
              * @enum {string}
              */
             joint: "corner" | "smooth";
@@ -4070,6 +4158,21 @@ export interface components {
              * @default null
              */
             word: string | null;
+        };
+        /**
+         * MeasureFromNewGroup
+         * @description Have a clause measure from a new group.
+         */
+        MeasureFromNewGroup: {
+            /** Field */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measure_from_new_group";
+            /** Source */
+            source: string;
         };
         /**
          * Member

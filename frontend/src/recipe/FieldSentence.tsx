@@ -1,10 +1,10 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 import type { Reading } from "../api/frames";
-import { newGroup, reachableFields } from "../document/commands";
-import { newSource } from "../document/defaults";
+import { change } from "../document/changing";
+import { reachableFields } from "../document/commands";
 import { quantity } from "../document/quantities";
-import { type Field, fieldsOf, inOrder, lastRank, newId, type Patch, type Source, type Word } from "../document/types";
+import { type Field, fieldsOf, inOrder, type Source } from "../document/types";
 import { IconButton, SmallButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
@@ -22,6 +22,20 @@ const MEMORIES = [
   ["fade", "remembered, fading over"],
 ] as const;
 
+/** What can be added to a field, by the words of the menu. */
+const CLAUSES = [
+  ["Around a controller", "around"],
+  ["Across a controller", "across"],
+  ["Within a controller's box", "within"],
+  ["Near shapes", "near"],
+  ["The surface", "surface"],
+  ["Noise", "noise"],
+  ["Time", "time"],
+  ["Chance", "chance"],
+  ["A spread from another field", "spread"],
+  ["Another field, later", "another"],
+] as const satisfies readonly (readonly [string, Source["kind"]])[];
+
 /** A field told as a sentence: its clauses, joined by words, and how its values lie on the subject. */
 export function FieldSentence({
   id,
@@ -34,7 +48,7 @@ export function FieldSentence({
   subject: string;
   reading: Reading | undefined;
 }) {
-  const { documents } = useEditing();
+  const editing = useEditing();
   const commit = useCommit();
   const items = useShot((shot) => shot.items);
   const groups = inOrder(useShot((shot) => shot.groups)).map(([key, group]) => [key, group.name] as const);
@@ -44,20 +58,6 @@ export function FieldSentence({
     .map(([key, item]) => [key, item.name] as const);
   const fields = reachableFields(all, id).map((key) => [key, `${all[key]?.letter} ${all[key]?.name}`] as const);
   const clauses = inOrder(field.sources);
-
-  function add(word: string, source: Source, before: Patch = []) {
-    const key = newId(field.sources, word);
-    const patch: Patch = [...before, { op: "add", path: `/fields/${id}/sources/${key}`, value: source }];
-    commit(`${field.letter} with ${word}`, patch);
-  }
-
-  /** Near the first group of the shot, or a new one. */
-  function addNear() {
-    const { shot } = documents.getState();
-    const first = groups[0]?.[0];
-    const made = first ? { id: first, patch: [] } : newGroup(shot, null);
-    add("near", newSource("near", { rank: lastRank(field.sources), group: made.id }), made.patch);
-  }
 
   const remember = (kind: "hold" | "fade" | null) =>
     commit(kind ? `memory: ${kind}` : "no memory", [
@@ -69,27 +69,10 @@ export function FieldSentence({
     ]);
 
   const { landing, grab } = useReorder(field.sources, `/fields/${id}/sources`, "order of clauses");
-  const rank = lastRank(field.sources);
-  const [controller, other] = [controllers[0]?.[0], fields[0]?.[0]];
   const commands: (readonly [string, () => void])[] = [
-    ...(controller
-      ? ([
-          ["Around a controller", () => add("around", newSource("around", { rank, controller }))],
-          ["Across a controller", () => add("across", newSource("across", { rank, controller }))],
-          ["Within a controller's box", () => add("within", newSource("within", { rank, controller }))],
-        ] as const)
-      : []),
-    ["Near shapes", addNear],
-    ["The surface", () => add("surface", newSource("surface", { rank, word: joining(rank, "times") }))],
-    ["Noise", () => add("noise", newSource("noise", { rank, word: joining(rank, "roughened by"), contrast: 50 }))],
-    ["Time", () => add("time", newSource("time", { rank, word: joining(rank, "times"), start: 0.5 }))],
-    ["Chance", () => add("chance", newSource("chance", { rank, word: joining(rank, "times") }))],
-    ...(other
-      ? ([
-          ["A spread from another field", () => add("spread", newSource("spread", { rank, seeds: other }))],
-          ["Another field, later", () => add("another", newSource("another", { rank, field: other, lag: 0.4 }))],
-        ] as const)
-      : []),
+    ...CLAUSES.map(
+      ([words, source]) => [words, () => void change(editing, { kind: "add_clause", field: id, source })] as const,
+    ),
     ...(field.memory ? [] : [["Remember the most it was", () => remember("hold")] as const]),
   ];
   return (
@@ -141,11 +124,6 @@ export function FieldSentence({
       ))}
     </div>
   );
-}
-
-/** The word that joins a further clause; the first is joined to nothing. */
-function joining(rank: number, word: Word): Word {
-  return rank > 0 ? word : "or";
 }
 
 /** What the field's history cost to find, where it has one. */

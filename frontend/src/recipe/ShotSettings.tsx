@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Dialog, DialogTrigger, Heading, Popover } from "react-aria-components";
 import styled from "styled-components";
-import { changeRate } from "../document/commands";
+import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
 import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
@@ -39,7 +39,7 @@ export function ShotSettings({ children }: { children: React.ReactNode }) {
 }
 
 function Settings() {
-  const { documents } = useEditing();
+  const editing = useEditing();
   const commit = useCommit();
   const name = useShot((shot) => shot.name);
   const rate = useShot((shot) => `${shot.rate.numerator}/${shot.rate.denominator}`);
@@ -85,7 +85,7 @@ function Settings() {
           options={rates}
           onChoose={(chosen) => {
             const [numerator = 24, denominator = 1] = chosen.split("/").map(Number);
-            commit(`${chosen} frames per second`, changeRate(documents.getState().shot, numerator, denominator));
+            void change(editing, { kind: "change_rate", numerator, denominator });
           }}
         />{" "}
         a second. Keys keep their seconds when the rate changes.

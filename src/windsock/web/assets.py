@@ -10,7 +10,6 @@ from flask import request
 from pydantic import BaseModel, Field, StringConstraints
 from sqlalchemy import select
 
-from windsock.core.changing.adding import Line
 from windsock.core.refusals import Refusal
 from windsock.evaluator.work import Request
 from windsock.formats.importing import KINDS, READERS
@@ -122,6 +121,22 @@ class Height(BaseModel):
     """How high a drawing stands in the shot."""
 
     height: Annotated[float, Field(gt=0, le=10_000, description="In metres")] = 1.0
+
+
+class LinePoint(BaseModel):
+    """A point of a path, with its handles relative to it."""
+
+    place: tuple[float, float, float]
+    before: tuple[float, float, float] | None
+    after: tuple[float, float, float] | None
+    joint: Literal["corner", "smooth"]
+
+
+class Line(BaseModel):
+    """An outline of a drawing as a path."""
+
+    closed: bool
+    points: list[LinePoint]
 
 
 class Lines(BaseModel):

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from typing import get_args
 
+import numpy as np
 import pytest
 from processes import shot_of
 from pydantic import TypeAdapter
 
 from windsock.core.changing import AnyChange, Bounds, Change, planned
+from windsock.core.changing.clauses import measurable
 from windsock.core.document.patches import patched
 from windsock.core.document.references import references, references_to
 from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.fields.field import AnySource
 from windsock.core.refusals import Refusal
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep
@@ -175,3 +178,64 @@ def test_references_are_found_from_how_things_are_declared():
 
 def test_every_change_says_what_it_does():
     assert all(kind.__doc__ for kind in get_args(AnyChange))
+
+
+@pytest.mark.parametrize("kind", [kind.kind_name() for kind in get_args(AnySource)])
+def test_a_clause_of_every_kind_is_added_to_a_field_of_an_almost_empty_shot(kind):
+    other = {"letter": "B", "name": "Other", "rank": 1, "sources": {"c": {"kind": "chance"}}}
+    first = {"letter": "A", "name": "First", "rank": 0, "sources": {"c": {"kind": "chance"}}}
+    shot = parse_shot({"name": "Any", "fields": {"first": first, "other": other}})
+    made = after(shot, {"kind": "add_clause", "field": "first", "source": kind})
+    (added,) = [one for key, one in made.fields["first"].sources.items() if key not in shot.fields["first"].sources]
+    assert added.kind == kind
+    assert added.rank == 1
+    twice = after(made, {"kind": "add_clause", "field": "first", "source": kind})
+    assert len(twice.fields["first"].sources) == 3
+    # What was made for the first one does for the second.
+    assert (len(twice.items), len(twice.groups)) == (len(made.items), len(made.groups))
+
+
+def test_a_field_never_measures_from_one_that_measures_from_it():
+    sources = {"s": {"kind": "another", "field": "first"}}
+    fields = {
+        "first": {"letter": "A", "name": "First", "rank": 0, "sources": {}},
+        "second": {"letter": "B", "name": "Second", "rank": 1, "sources": sources},
+    }
+    shot = parse_shot({"name": "Any", "fields": fields})
+    assert measurable(shot, "first") == []
+    assert measurable(shot, "second") == ["first"]
+    with pytest.raises(Refusal, match="no other field that A could measure from"):
+        after(shot, {"kind": "add_clause", "field": "first", "source": "another"})
+
+
+def test_an_item_joins_a_group_and_leaves_it():
+    shot = parse_shot(shot_of([]))
+    change = {"kind": "change_member", "group": "near", "item": "it"}
+    joined = after(shot, change)
+    assert [*joined.groups["near"].members] == ["other", "it"]
+    assert after(joined, change).groups == shot.groups
+
+
+@pytest.mark.parametrize("name", sorted(SHOTS))
+def test_another_rate_keeps_the_seconds_of_every_key(name):
+    shot = parse_shot(SHOTS[name]())
+    twice = after(
+        shot, {"kind": "change_rate", "numerator": shot.rate.numerator * 2, "denominator": shot.rate.denominator}
+    )
+    for item in shot.items:
+        for frame in np.linspace(shot.frames.first, shot.frames.last, 7):
+            before, now = shot.placement(item, shot.moment(frame)), twice.placement(item, twice.moment(frame * 2))
+            np.testing.assert_allclose(before, now, atol=1e-9)
+    assert twice.frames.last + 1 == (shot.frames.last + 1) * 2
+    back = after(twice, {"kind": "change_rate", "numerator": shot.rate.numerator, "denominator": shot.rate.denominator})
+    assert back == shot
+
+
+def test_a_retimed_recipe_shows_the_same_seconds_at_another_rate():
+    shot = parse_shot(shot_of([]))
+    keys = {"a": {"frame": 0, "value": 12}, "keys": {"frame": 12, "value": 0}}
+    document = shot.model_dump(mode="json")
+    document["items"]["it"]["recipe"]["retime"] = {"frame": {"keys": keys}}
+    made = after(parse_shot(document), {"kind": "change_rate", "numerator": 48})
+    keyed = made.items["it"].recipe.retime.frame.keys
+    assert [(key.frame, key.value) for key in keyed.values()] == [(0, 24), (24, 0)]

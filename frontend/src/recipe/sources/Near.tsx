@@ -1,9 +1,9 @@
-import { changeMember, newGroup } from "../../document/commands";
+import { change } from "../../document/changing";
 import { quantity } from "../../document/quantities";
 import { inOrder } from "../../document/types";
 import { SmallButton } from "../../parts/Button";
 import { Choice, CommandMenu } from "../../parts/Choice";
-import { useCommit, useEditing, useShot } from "../../parts/editing";
+import { useEditing, useShot } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
 import type { ClauseProps } from "./clause";
 import { Falling } from "./Falling";
@@ -15,8 +15,7 @@ const INSIDES = [
 const NEW = "a new group";
 
 export function Near({ pointer, source, put, groups, subject }: ClauseProps<"near">) {
-  const { documents } = useEditing();
-  const commit = useCommit();
+  const editing = useEditing();
   const items = useShot((shot) => shot.items);
   const members = useShot((shot) => shot.groups[source.group]?.members ?? {});
   const shapes = inOrder(items).filter(([id, item]) => item.kind === "shape" && id !== subject);
@@ -33,8 +32,8 @@ export function Near({ pointer, source, put, groups, subject }: ClauseProps<"nea
         options={[...groups, [NEW, NEW]]}
         onChoose={(group) => {
           if (group !== NEW) return put("group", "group", group);
-          const made = newGroup(documents.getState().shot, null);
-          commit("a new group", [...made.patch, { op: "replace", path: `${pointer}/group`, value: made.id }]);
+          const [, , field = "", , clause = ""] = pointer.split("/");
+          void change(editing, { kind: "measure_from_new_group", field, source: clause });
         }}
       />{" "}
       (
@@ -42,11 +41,7 @@ export function Near({ pointer, source, put, groups, subject }: ClauseProps<"nea
         label="Shapes of the group"
         commands={shapes.map(([id, item]) => [
           id in members ? `Without ${item.name}` : `With ${item.name}`,
-          () =>
-            commit(
-              `${item.name} ${id in members ? "leaves" : "joins"} the group`,
-              changeMember(documents.getState().shot, source.group, id),
-            ),
+          () => void change(editing, { kind: "change_member", group: source.group, item: id }),
         ])}
       >
         <SmallButton aria-label="Shapes of the group">{named.join(", ") || "no shape yet"}</SmallButton>

@@ -7,22 +7,28 @@ from typing import Annotated
 from pydantic import Field
 
 from windsock.core.changing.adding import AddBuilt, AddItem, AddPaths, AddShape, AddSweep, CopyItem
+from windsock.core.changing.clauses import AddClause, ChangeMember, MeasureFromNewGroup
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.changing.recipes import AddStep, DriveByNewField, MakeApart
 from windsock.core.changing.removing import RemoveItem, RemoveStep
 from windsock.core.changing.showing import ShowShape
+from windsock.core.changing.timing import ChangeRate
 from windsock.core.document.shot import Shot
 
 AnyChange = (
     AddBuilt
+    | AddClause
     | AddItem
     | AddPaths
     | AddShape
     | AddStep
     | AddSweep
+    | ChangeMember
+    | ChangeRate
     | CopyItem
     | DriveByNewField
     | MakeApart
+    | MeasureFromNewGroup
     | RemoveItem
     | RemoveStep
     | ShowShape

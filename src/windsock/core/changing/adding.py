@@ -58,7 +58,7 @@ class AddBuilt(ChangeBase):
         AddShape(name=geometry.called, geometry=geometry).plan(edit, bounds)
 
 
-class LinePoint(BaseModel):
+class DrawnPoint(BaseModel):
     """A point of a line: see `PathPoint`."""
 
     model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False)
@@ -69,21 +69,21 @@ class LinePoint(BaseModel):
     after: Place | None = None
 
 
-class Line(BaseModel):
+class DrawnLine(BaseModel):
     """A line that becomes a path."""
 
     model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
 
-    points: Annotated[list[LinePoint], Field(min_length=2, max_length=400)]
+    points: Annotated[list[DrawnPoint], Field(min_length=2, max_length=400)]
     closed: bool = False
 
 
-WAVE = Line(
+WAVE = DrawnLine(
     points=[
-        LinePoint(place=(-1.5, 0.5, 0.0)),
-        LinePoint(place=(-0.5, 1.5, 0.0)),
-        LinePoint(place=(0.5, 0.5, 0.0)),
-        LinePoint(place=(1.5, 1.5, 0.0)),
+        DrawnPoint(place=(-1.5, 0.5, 0.0)),
+        DrawnPoint(place=(-0.5, 1.5, 0.0)),
+        DrawnPoint(place=(0.5, 0.5, 0.0)),
+        DrawnPoint(place=(1.5, 1.5, 0.0)),
     ]
 )
 """What a new path is like."""
@@ -94,7 +94,7 @@ class AddPaths(ChangeBase):
 
     kind: Literal["add_paths"] = "add_paths"
     name: Annotated[str, StringConstraints(min_length=1, max_length=76)] = "Path"
-    lines: Annotated[list[Line], Field(max_length=64)] = []
+    lines: Annotated[list[DrawnLine], Field(max_length=64)] = []
     in_place_of: Id | None = None
 
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
@@ -171,7 +171,7 @@ def add_shape(edit: PlannedEdit, name: str, geometry: AnyGeometry, place: Place)
     return edit.add_item(name, {"kind": "shape", "geometry": geometry.model_dump(mode="json"), "place": [*place]})
 
 
-def add_path(edit: PlannedEdit, name: str, line: Line) -> str:
+def add_path(edit: PlannedEdit, name: str, line: DrawnLine) -> str:
     """Add a path along a line; its id."""
     points: JsonValue = {
         f"p{rank + 1}": {"rank": rank} | point.model_dump(mode="json") for rank, point in enumerate(line.points)

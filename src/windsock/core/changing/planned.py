@@ -49,6 +49,10 @@ class PlannedEdit:
         """Replace the value at a JSON Pointer."""
         self.patch.append(Operation(op="replace", path=path, value=value))
 
+    def add_value(self, path: str, value: JsonValue) -> None:
+        """Put a value where there is none, at a JSON Pointer."""
+        self.patch.append(Operation(op="add", path=path, value=value))
+
     def add(self, where: str, stem: str, there: Iterable[str], value: JsonValue) -> str:
         """Add a value to a mapping at a JSON Pointer, under the first key that is free; the key."""
         number, taken = 1, set(there)
@@ -108,6 +112,15 @@ class PlannedEdit:
         """Add a step after those of a shape's recipe; its id."""
         steps = self.shape_of(item).recipe.steps
         return self._add(f"/items/{item}/recipe/steps", kind, steps, {"kind": kind} | step, named=False)
+
+    def add_source(self, field: str, kind: str, source: dict[str, JsonValue]) -> str:
+        """Add a clause after those of a field; its id."""
+        sources = self.shot.fields[field].sources
+        return self._add(f"/fields/{field}/sources", kind, sources, {"kind": kind} | source, named=False)
+
+    def add_controller(self, place: tuple[float, float, float]) -> str:
+        """Add a controller; its id."""
+        return self.add_item("Controller", {"kind": "controller", "place": [*place]})
 
     def _add(
         self,

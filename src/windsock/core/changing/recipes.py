@@ -88,8 +88,7 @@ def add_front(edit: PlannedEdit, bounds: Bounds) -> str:
     size, (x, y, z) = bounds.largest, bounds.centre
     used = {one.id for one in references(edit.shot) if one.to == "items" and one.owner.startswith("/fields/")}
     free = [key for key, item in in_order(edit.shot.items) if isinstance(item, Controller) and key not in used]
-    place: JsonValue = [x + size * 0.6, y, z]
-    controller = free[0] if free else edit.add_item("Controller", {"kind": "controller", "place": place})
+    controller = free[0] if free else edit.add_controller((x + size * 0.6, y, z))
     reach = rounded(size * 0.6)
     around: JsonValue = {
         "kind": "around",

@@ -46,7 +46,7 @@ def references_to(shot: Shot, to: str, key: str) -> list[Reference]:
 
 
 def _in(thing: Declared, pointer: str) -> Iterator[Reference]:
-    declared = _referring(type(thing))
+    declared = referring(type(thing))
     for name in type(thing).model_fields:
         value = getattr(thing, name)
         if name in declared:
@@ -65,7 +65,7 @@ def _in(thing: Declared, pointer: str) -> Iterator[Reference]:
 
 
 @cache
-def _referring(kind: type[Declared]) -> dict[str, tuple[str, bool]]:
+def referring(kind: type[Declared]) -> dict[str, tuple[str, bool]]:
     """The settings of a kind that are ids of other things: of which collection, and whether they may be none."""
     found: dict[str, tuple[str, bool]] = {}
     for name, hint in get_type_hints(kind, include_extras=True).items():

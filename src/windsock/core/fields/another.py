@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
+from pydantic import JsonValue
 
 from windsock.core.declarations import FieldId, Quantity
 from windsock.core.fields.source import Elements, Scene, SourceBase, Values
@@ -23,6 +24,10 @@ class AnotherField(SourceBase):
     zone: FieldZone = "value"
     lag: Annotated[NumberParameter, Quantity("How much later", unit="s", low=0, high=1e4, drag=0.01)] = 0.0
     full: Annotated[NumberParameter, Quantity("Age that counts as 1", unit="s", low=0.001, high=1e4, drag=0.01)] = 1.0
+
+    @classmethod
+    def added(cls, place: int) -> dict[str, JsonValue]:
+        return super().added(place) | {"lag": 0.4}
 
     def fields(self) -> tuple[str, ...]:
         return (self.field,)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from windsock.core.declarations import Quantity
+from windsock.core.fields.joining import Word
 from windsock.core.fields.source import Elements, Scene, SourceBase, Values
 from windsock.core.kernels.chance import chance
 
@@ -12,6 +13,7 @@ from windsock.core.kernels.chance import chance
 class Chance(SourceBase):
     """A number in 0..1, every one as likely, that belongs to the element and does not change."""
 
+    joins: ClassVar[Word] = "times"
     kind: Literal["chance"] = "chance"
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity
+from windsock.core.fields.joining import Word
 from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.patterns import Pattern, Phase, pattern
@@ -23,6 +24,7 @@ class Noise(PlacedSource):
     follows the last.
     """
 
+    joins: ClassVar[Word] = "roughened by"
     kind: Literal["noise"] = "noise"
     pattern: Pattern = "gradient"
     size: Annotated[
@@ -42,6 +44,10 @@ class Noise(PlacedSource):
     space: Literal["rest", "world", "controller"] = "rest"
     controller: ItemId | None = None
     seed: Annotated[int, Quantity("Which of the patterns", low=0, high=999_999, drag=0.1, whole=True)] = 1
+
+    @classmethod
+    def added(cls, place: int) -> dict[str, JsonValue]:
+        return super().added(place) | {"contrast": 50.0}
 
     def items(self) -> tuple[str, ...]:
         return (self.controller,) if self.space == "controller" and self.controller else ()

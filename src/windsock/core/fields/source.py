@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Annotated, Literal, Protocol, Self, overload
+from typing import Annotated, ClassVar, Literal, Protocol, Self, overload
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Declared, FieldId, Quantity, Rank
 from windsock.core.fields.joining import Word
@@ -234,11 +234,19 @@ Outline = dict[str, object]
 class SourceBase(Declared):
     """One clause of a field. `word` joins it to the clauses before it; the first clause replaces 0."""
 
+    joins: ClassVar[Word] = "or"
+    """The word that joins it to others when it is added."""
+
     rank: Rank = 0.0
     word: Word = "or"
     amount: Annotated[NumberParameter, Quantity("How much of this clause counts", low=0, high=1, drag=0.005)] = 1.0
     inverted: Annotated[bool, Field(description="not: 1 - value")] = False
     curve: Annotated[Curve | None, Field(description="What becomes of the value, before not")] = None
+
+    @classmethod
+    def added(cls, place: int) -> dict[str, JsonValue]:
+        """Settings that it has when it is added as the clause at a place, from 0; what it measures from comes on top."""
+        return {"word": cls.joins} if place else {}
 
     def items(self) -> tuple[str, ...]:
         """The ids of the items that this source measures from."""

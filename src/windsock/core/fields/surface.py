@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
 from windsock.core.declarations import ItemId, Name, Quantity
 from windsock.core.fields.across import AXES
 from windsock.core.fields.falloff import Fall, smoothstep
+from windsock.core.fields.joining import Word
 from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
 from windsock.core.geometry.curvature import mean_curvature
 from windsock.core.geometry.mesh import Mesh
@@ -27,6 +28,7 @@ class Surface(PlacedSource):
     All but the first three are those of the shape as it was made.
     """
 
+    joins: ClassVar[Word] = "times"
     kind: Literal["surface"] = "surface"
     reading: Reading = "height"
     low: Annotated[NumberParameter, Quantity("Reading at which the value is 0", low=-1e6, high=1e6)] = 0.0

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
+from pydantic import JsonValue
 
 from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.falloff import Fall, smoothstep
+from windsock.core.fields.joining import Word
 from windsock.core.fields.source import Elements, Scene, SourceBase, Values
 from windsock.core.kernels.chance import chance
 from windsock.core.timing.parameter import NumberParameter
@@ -20,6 +22,7 @@ class Time(SourceBase):
     same), or by its distance from a controller (`wait` seconds for each metre).
     """
 
+    joins: ClassVar[Word] = "times"
     kind: Literal["time"] = "time"
     form: Literal["ramp", "pulse", "beat"] = "ramp"
     start: Annotated[NumberParameter, Quantity("When it begins", unit="s", low=-1e4, high=1e4, drag=0.01)] = 0.0
@@ -31,6 +34,10 @@ class Time(SourceBase):
     wait: Annotated[NumberParameter, Quantity("Delay for a metre", unit="s/m", low=0, high=1e4, drag=0.005)] = 0.5
     controller: ItemId | None = None
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
+
+    @classmethod
+    def added(cls, place: int) -> dict[str, JsonValue]:
+        return super().added(place) | {"start": 0.5}
 
     def items(self) -> tuple[str, ...]:
         return (self.controller,) if self.stagger == "distance" and self.controller else ()

@@ -1,0 +1,116 @@
+"""Clauses added to fields, and the groups that clauses measure from."""
+
+from __future__ import annotations
+
+from typing import Literal, get_args
+
+from pydantic import JsonValue
+
+from windsock.core.changing.change import ChangeBase
+from windsock.core.changing.planned import Bounds, PlannedEdit
+from windsock.core.declarations import Id, in_order
+from windsock.core.document.items import Controller, Group
+from windsock.core.document.references import referring
+from windsock.core.document.shot import Shot
+from windsock.core.fields.field import AnySource, Field
+from windsock.core.refusals import Refusal
+
+
+class AddClause(ChangeBase):
+    """Add a clause after the others of a field. It measures from the first controller, group or other field of the shot that
+    it may, or from a new controller or group where there is none."""
+
+    kind: Literal["add_clause"] = "add_clause"
+    field: Id
+    source: Id
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        field = field_of(edit, self.field)
+        kind = next((one for one in get_args(AnySource) if one.kind_name() == self.source), None)
+        if kind is None:
+            raise Refusal(f"No clause is “{self.source}”. Nothing was changed. Choose one of those in the list.")
+        given = kind.added(len(field.sources))
+        for setting, (to, optional) in referring(kind).items():
+            if not optional:
+                given[setting] = _measured_from(edit, self.field, to)
+        edit.add_source(self.field, self.source, given)
+        edit.says = f"{field.letter} with {self.source}"
+
+
+class MeasureFromNewGroup(ChangeBase):
+    """Have a clause measure from a new group."""
+
+    kind: Literal["measure_from_new_group"] = "measure_from_new_group"
+    field: Id
+    source: Id
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        if self.source not in field_of(edit, self.field).sources:
+            raise Refusal("The clause is no longer in the field. Nothing was changed. Choose another one.")
+        edit.put(f"/fields/{self.field}/sources/{self.source}/group", edit.add_group("Group", []))
+        edit.says = "a new group"
+
+
+class ChangeMember(ChangeBase):
+    """Take an item into a group, or out of it where it is in it."""
+
+    kind: Literal["change_member"] = "change_member"
+    group: Id
+    item: Id
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        group, item = _group_of(edit, self.group), edit.item_of(self.item)
+        path = f"/groups/{self.group}/members/{self.item}"
+        if self.item in group.members:
+            edit.remove(path)
+        else:
+            rank = max((one.rank for one in group.members.values()), default=-1) + 1
+            edit.add_value(path, {"rank": rank})
+        edit.says = f"{item.name} {'leaves' if self.item in group.members else 'joins'} {group.name}"
+
+
+def field_of(edit: PlannedEdit, field: str) -> Field:
+    """A field of the shot. Raises Refusal where it is not there (any more)."""
+    if field not in edit.shot.fields:
+        raise Refusal("The field is no longer in the shot. Nothing was changed. Choose another one.")
+    return edit.shot.fields[field]
+
+
+def measurable(shot: Shot, field: str) -> list[str]:
+    """The fields that one may measure from, in order: all but itself and those that measure from it."""
+
+    def leads_back(one: str, seen: set[str]) -> bool:
+        if one == field:
+            return True
+        if one in seen or one not in shot.fields:
+            return False
+        seen.add(one)
+        return any(leads_back(other, seen) for other in shot.fields[one].fields())
+
+    return [key for key, _ in in_order(shot.fields) if not leads_back(key, set())]
+
+
+def _measured_from(edit: PlannedEdit, field: str, to: str) -> JsonValue:
+    """What a new clause of a field measures from."""
+    if to == "items":
+        controllers = [key for key, item in in_order(edit.shot.items) if isinstance(item, Controller)]
+        return controllers[0] if controllers else edit.add_controller((1.5, 1.0, 0.0))
+    if to == "groups":
+        groups = [key for key, _ in in_order(edit.shot.groups)]
+        return groups[0] if groups else edit.add_group("Group", [])
+    fields = measurable(edit.shot, field)
+    if not fields:
+        letter = edit.shot.fields[field].letter
+        raise Refusal(
+            f"There is no other field that {letter} could measure from. Nothing was changed. Add a field first."
+        )
+    return fields[0]
+
+
+def _group_of(edit: PlannedEdit, group: str) -> Group:
+    if group not in edit.shot.groups:
+        raise Refusal("The group is no longer in the shot. Nothing was changed. Choose another one.")
+    return edit.shot.groups[group]
