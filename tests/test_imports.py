@@ -5,6 +5,11 @@ from __future__ import annotations
 import ast
 from collections.abc import Iterator
 from pathlib import Path
+from typing import get_args
+
+from windsock.core.fields.field import AnySource
+from windsock.core.shapes import AnyGeometry
+from windsock.core.steps import AnyStep
 
 SOURCE = Path(__file__).parents[1] / "src" / "windsock"
 
@@ -98,3 +103,23 @@ def test_the_core_knows_no_web_database_file_or_network():
         if path.relative_to(SOURCE).parts[0] == "core":
             wrong += [f"{path.name} imports {name}" for name in names if name.split(".")[0] in OUTSIDE_THE_CORE]
     assert wrong == []
+
+
+def test_only_its_own_file_and_the_union_name_a_kind_of_step_source_or_shape():
+    unions = (AnyStep, AnySource, AnyGeometry)
+    kinds = {kind.__module__ for union in unions for kind in get_args(union)}
+    rooms = [
+        "core/evaluate",
+        "core/findings",
+        "core/changing",
+        "core/document",
+        "evaluator",
+        "formats",
+        "jobs",
+        "web",
+        "store",
+    ]
+    for path, names in modules():
+        inside = path.relative_to(SOURCE).as_posix()
+        if inside.startswith(tuple(f"{room}/" for room in rooms)):
+            assert not kinds & set(names), inside

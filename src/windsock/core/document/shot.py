@@ -5,18 +5,20 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Iterator, Mapping
 from graphlib import CycleError, TopologicalSorter
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, get_args, get_origin, get_type_hints
 
 import numpy as np
 from pydantic import Field as Limits
 from pydantic import ValidationError, model_validator
 
 from windsock.core.declarations import Declared, Id, ItemId, Name, Quantity, in_order
-from windsock.core.document.items import Camera, Controller, Group, Item, Path, Shape
+from windsock.core.document.items import AnyItem, Camera, Controller, Group, Item, Path, Shape
 from windsock.core.document.limits import refuse_large
-from windsock.core.fields.field import Field
+from windsock.core.fields.field import AnySource, Field
 from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
+from windsock.core.shapes import AnyGeometry
+from windsock.core.steps import AnyStep
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 SCHEMA_VERSION = 1
@@ -257,25 +259,27 @@ def parse_shot(data: object) -> Shot:
         raise BadDocument([("", "The shot is not readable as JSON")]) from None
 
 
-KINDS = {
-    "shape", "controller", "path", "light", "camera", "sphere", "box", "plane", "ring", "tube", "revolve", "text", "extrude", "sweep", "imported", "around", "noise",
-    "time", "spread", "another", "across", "within", "near", "surface", "chance", "cut_away", "follow_through", "shade", "wire", "refine",
-    "fracture", "shift", "jumble", "release", "scatter", "shed",
-}  # fmt: skip
-COLLECTIONS = {
-    "items",
-    "fields",
-    "sources",
-    "steps",
-    "parts",
-    "profile",
-    "keys",
-    "points",
-    "groups",
-    "members",
-    "stops",
-    "shapes_of",
-}
+KINDS = {kind.kind_name() for union in (AnyItem, AnyGeometry, AnyStep, AnySource) for kind in get_args(union)}
+
+
+def _collections(kind: type[Declared], seen: set[type[Declared]]) -> Iterator[str]:
+    """The settings, of a kind and of all in it, that hold things by id."""
+    seen.add(kind)
+    for name, hint in get_type_hints(kind).items():
+        if get_origin(hint) is dict:
+            yield name
+        for inner in _declared_in(hint) - seen:
+            yield from _collections(inner, seen)
+
+
+def _declared_in(hint: object) -> set[type[Declared]]:
+    """The kinds that a type speaks of."""
+    if isinstance(hint, type) and issubclass(hint, Declared):
+        return {hint}
+    return {kind for one in get_args(hint) for kind in _declared_in(one)}
+
+
+COLLECTIONS = set(_collections(Shot, set()))
 BRANCHES = {"KeyedNumber", "KeyedVector", "constrained-float", "float"}
 
 
