@@ -12,7 +12,6 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
-from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.reading import read_coverage
 from windsock.core.evaluate.reads import Reads
@@ -94,11 +93,10 @@ def _posed(evaluator: Evaluator, scene: SceneAt, item_id: str, listener: str | N
     matrix = scene.placement(item_id)
     if listener is None:
         return PosedMesh(subject.value.mesh, subject.key, matrix, subject.value)
-    entering = evaluator.entering(scene, item_id, listener, reads)
+    place, read = evaluator.place_of_entering(scene, item_id, listener, reads), Reads()
     if scene.shape(item_id).recipe.steps[listener].part != "body":
         # Copies are looked over by the shape that they are on.
-        return PosedMesh(entering.value.mesh, entering.key, matrix, subject.value)
-    place, read = Place(evaluator, scene, item_id, listener, entering), Reads()
+        return PosedMesh(place.part.value.mesh, place.part.key, matrix, place.subject)
     mesh, key, middles = place.given(read).measured()
     reads.leaves.update(read.leaves)
-    return PosedMesh(mesh, key, matrix, subject.value, middles)
+    return PosedMesh(mesh, key, matrix, place.subject, middles)

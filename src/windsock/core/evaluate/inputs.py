@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, cast, overload
 import numpy as np
 
 from windsock.core.evaluate.measured import PosedMesh, band_of
-from windsock.core.evaluate.reads import Question, Reads, Settings
+from windsock.core.evaluate.reads import Question, Reads, Settings, behind
 from windsock.core.evaluate.results import Outcome
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.source import Elements, Subject, Values
@@ -34,17 +34,31 @@ if TYPE_CHECKING:
 class Place:
     """A step of a shape's recipe at a moment, with the part that it takes: answers what is asked of it.
 
-    scene: in the recipe's own time.
+    scene: in the recipe's own time. subject: the shape before its recipe that the part came from; None: as it is then.
     """
 
-    def __init__(self, recipes: Recipes, scene: SceneAt, item: str, step_id: str, part: Outcome[Part]) -> None:
+    def __init__(
+        self,
+        recipes: Recipes,
+        scene: SceneAt,
+        item: str,
+        step_id: str,
+        part: Outcome[Part],
+        subject: Subject | None = None,
+    ) -> None:
         self.recipes, self.scene, self.item, self.step_id, self.part = recipes, scene, item, step_id, part
+        self._subject = subject
         self._contents: dict[str, str] = {}
 
     @property
     def step(self) -> AnyStep:
         """The step as it is declared."""
         return self.scene.shape(self.item).recipe.steps[self.step_id]
+
+    @property
+    def subject(self) -> Subject:
+        """The shape before its recipe that the part came from."""
+        return self._subject or self.recipes.at_rest(self.scene, self.item).value
 
     @property
     def name(self) -> str:
@@ -220,8 +234,7 @@ class InputsNow:
 
     def _posed(self, mesh: Mesh, key: str, middles: bool) -> PosedMesh:
         item = self._place.item
-        subject = self._scene.shapes.at_rest(self._scene, item).value
-        return PosedMesh(mesh, key, self._scene.placement(item), subject, middles)
+        return PosedMesh(mesh, key, self._scene.placement(item), self._place.subject, middles)
 
     def _measured(self, field: str, posed: PosedMesh) -> tuple[Values, Band, float]:
         """(n,) a field's values at the points of a mesh that the step has or makes, its band, and its level."""
@@ -273,7 +286,7 @@ class InputsToSolve:
 
     def at_start(self) -> Subject:
         made = self._first.shapes.at_rest(self._first, self._place.item)
-        leaves = [("start", *leaf) if leaf[0] not in ("start", "defined") else leaf for leaf in made.reads.leaves]
+        leaves = behind(made.reads.leaves, ("start",))
         self._reads.note_result(("start", "subject", self._place.item), made.key, leaves)
         return made.value
 

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.evaluate.plan import field_node
-from windsock.core.evaluate.reads import Answer, Question, Reads, Settings
+from windsock.core.evaluate.reads import Answer, Question, Reads, Settings, behind
 from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import PointValues, SceneAt
 from windsock.core.fields.field import AnySource, explain, measure
@@ -181,7 +181,7 @@ def on_points_now(scene: SceneAt, subject: Subject, values: NDArray[Number], rea
     if len(values) == len(subject.mesh.points):
         return values
     made = scene.shapes.at_rest(scene.first(), subject.item)
-    leaves = [("start", *leaf) for leaf in made.reads.leaves]
+    leaves = behind(made.reads.leaves, ("start",))
     reads.note_result(("start", "subject", subject.item), made.key, leaves)
     near = nearest_points(subject.mesh.points.astype(np.float64), made.value.mesh.points)
     return values[near]

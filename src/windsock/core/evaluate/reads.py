@@ -8,7 +8,7 @@ result. So nobody writes down what a result depends on.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from threading import Lock
 
 from windsock.core.declarations import Declared
@@ -56,7 +56,7 @@ class Reads:
             return
         for question, answer in other.answers.items():
             self.answers.setdefault(_shifted(question, shift), answer)
-        self.leaves.update({_shifted(question, shift): None for question in other.leaves})
+        self.leaves.update(dict.fromkeys(behind(other.leaves, shift)))
 
     def without(self, name: str) -> Reads:
         """The same without the questions of one name, for one who has made what they ask after."""
@@ -77,6 +77,11 @@ def defined(question: Question) -> Question | None:
     if question[0] in ("start", "defined"):
         return question
     return None if question[0] in LOCAL else ("defined", *question)
+
+
+def behind(leaves: Iterable[Question], shift: Question) -> Iterator[Question]:
+    """Leaves put behind something. What only the evaluation itself could answer is left out: what it is made from is there."""
+    return (_shifted(leaf, shift) for leaf in leaves if leaf[0] not in ("content", "part"))
 
 
 def _shifted(question: Question, shift: Question) -> Question:

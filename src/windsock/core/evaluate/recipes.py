@@ -214,8 +214,8 @@ class Recipes(History):
 
     def _tick(self, scene: SceneAt, item: str, step_id: str, looked_at: Reads, reads: Reads) -> Tick:
         """A tick of a marched step. looked_at: where it is noted what the step looks at, now and later."""
-        entering = self.entering(scene, item, step_id, reads)
-        place, mesh = Place(self, scene, item, step_id, entering), entering.value.mesh
+        place = self.place_of_entering(scene, item, step_id, reads)
+        mesh = place.part.value.mesh
         step, given = cast(MarchedStep, place.step), place.given(looked_at)
         weight = type(step).weight(cast(MarchedStep, place.settings(looked_at)), len(mesh.points), given)
         reads.leaves[("placement", item)] = None
@@ -240,13 +240,26 @@ class Recipes(History):
             settings = place.settings(reads)
             by_pieces, leaves = settings.at_middles, settings.leaves
             breaks = isinstance(step, SolvedStep) and not by_pieces
-            passed = leaves == "nothing" and not self._does_the_same(scene, item, one, part)
+            passed = leaves == "nothing" and (changed or not self._does_the_same(scene, item, one, part))
             if passed or (breaks and changed) or (broken and by_pieces):
                 changed, broken = True, broken or breaks
             elif leaves != "places":
-                part, _ = self.after(place)
+                after, _ = self.after(place)
+                # After a step that is passed over the frame has other points: none may be made of these here.
+                if changed and len(after.value.mesh.descent) != len(part.value.mesh.descent):
+                    broken = broken or breaks
+                else:
+                    part = after
         reads.leaves.update(part.reads.leaves)
         return part
+
+    def place_of_entering(self, scene: SceneAt, item: str, step_id: str, reads: Reads) -> Place:
+        """A step with the part that enters it as far as that has the same points at every moment."""
+        entering = self.entering(scene, item, step_id, reads)
+        now, first = self.at_rest(scene, item).value, self.at_rest(scene.first(), item).value
+        # A shape whose number of points changes is taken as it was at the first frame.
+        subject = now if len(now.mesh.points) == len(first.mesh.points) else first
+        return Place(self, scene, item, step_id, entering, subject)
 
     def _does_the_same(self, scene: SceneAt, item: str, step_id: str, part: Outcome[Part]) -> bool:
         """Whether a step makes the same of a part at every moment."""
