@@ -4690,9 +4690,11 @@ export interface components {
         /**
          * PlannedOut
          * @description The edit that a change is, in a few words; the item and the field that it is about, if any; and in words what else goes
-         *     with it, which is to be asked for.
+         *     with it, which is to be asked for, and what its button says.
          */
         PlannedOut: {
+            /** Agree */
+            agree: string;
             /** Field */
             field: string;
             /** Item */

@@ -40,7 +40,7 @@ export async function change(editing: Editing, wanted: Wanted, after?: (made: Pl
     if (made.field) editing.session.setState({ field: made.field });
     after?.(made);
   };
-  if (made.warning) tell(made.warning, { label: "Remove it", run: act });
+  if (made.warning) tell(made.warning, { label: made.agree, run: act });
   else act();
 }
 

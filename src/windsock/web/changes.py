@@ -41,13 +41,14 @@ class ChangeWish(ViewedShot):
 
 class PlannedOut(BaseModel):
     """The edit that a change is, in a few words; the item and the field that it is about, if any; and in words what else goes
-    with it, which is to be asked for."""
+    with it, which is to be asked for, and what its button says."""
 
     patch: list[Operation]
     says: str
     item: str
     field: str
     warning: str
+    agree: str
 
 
 @changes.post("/shots/<shot_id>/changes")
@@ -64,6 +65,7 @@ def plan_change(shot_id: str, json_data: ChangeWish):
         "item": edit.item_id,
         "field": edit.field_id,
         "warning": edit.warning,
+        "agree": edit.agree,
     }
 
 

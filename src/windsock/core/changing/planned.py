@@ -35,7 +35,7 @@ class PlannedEdit:
 
     says: the edit in a few words. item_id, field_id: what it is about, if
     anything. warning: in
-    words, what else goes with it; the person is asked before it is done.
+    words, what else goes with it; the person is asked before it is done, and agrees by a button with the words of `agree`.
     """
 
     shot: Shot
@@ -43,6 +43,7 @@ class PlannedEdit:
     item_id: str = ""
     field_id: str = ""
     warning: str = ""
+    agree: str = ""
     patch: list[Operation] = field(default_factory=list[Operation])
 
     def put(self, path: str, value: JsonValue) -> None:

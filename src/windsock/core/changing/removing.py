@@ -26,6 +26,7 @@ class RemoveItem(ChangeBase):
         edit.says = f"remove {name}"
         if users:
             edit.warning = f"{name} is used by {' and '.join(users)}. Removing it takes those clauses away too."
+            edit.agree = "Remove it"
 
 
 class RemoveStep(ChangeBase):
@@ -46,6 +47,7 @@ class RemoveStep(ChangeBase):
         if others:
             names = " and ".join(steps[one].named() for one in others)
             edit.warning = f"{names} works on what {step.named()} makes and goes with it."
+            edit.agree = "Remove them"
 
 
 def remove_item(edit: PlannedEdit, item: str) -> None:

@@ -13,7 +13,6 @@ from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
-from xxhash import xxh3_128_hexdigest
 
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.field_marches import FieldMarches
@@ -32,6 +31,7 @@ from windsock.core.fields.source import (
     resting_bodies,
 )
 from windsock.core.geometry.bodies import Bodies
+from windsock.core.geometry.mesh import carried_content, content_of
 from windsock.core.kernels.stepping import travel_between
 from windsock.core.refusals import Cancelled
 from windsock.core.steps.step import Beat
@@ -75,7 +75,7 @@ class History(FieldMarches):
             reads = Reads()
             reads.note(("defined", "timing"), scene.answer(("defined", "timing")))
             return Outcome(Arrays({"second": np.full(len(bodies), start)}), "", reads)
-        content = xxh3_128_hexdigest(np.ascontiguousarray(bodies.places.rest).data)
+        content = bodies.places_content(len(scene.shapes.at_rest(scene, item).value.mesh.points))
 
         def over(now: SceneAt, which: NDArray[np.int64], reads: Reads) -> Values:
             places = bodies.places if len(which) == len(bodies) else bodies.places.chosen(which)
@@ -126,7 +126,7 @@ class History(FieldMarches):
     def arrivals_between(self, scene: SceneAt, field: str, source: str, elements: Elements) -> Outcome[Arrays]:
         """`travel`: (n,) metres of travel that a source's front needs to come to each piece or copy."""
         item = elements.subject.item
-        content = xxh3_128_hexdigest(np.ascontiguousarray(elements.rest).data)
+        content = content_of(elements.rest) + carried_content(elements.base.carry, len(elements.subject.mesh.points))
         first = scene.first()
         start, end = span(scene.shot)
 

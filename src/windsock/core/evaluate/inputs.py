@@ -72,7 +72,7 @@ class Place:
         if question[0] == "content":
             kind = cast(str, question[1])
             if kind not in self._contents:
-                self._contents[kind] = CONTENT[kind](self.part.value)
+                self._contents[kind] = CONTENT[kind](self.part.value, len(self.subject.mesh.points))
             return self._contents[kind]
         return self.scene.answer(question)
 
@@ -101,12 +101,13 @@ def _rest_of(mesh: Mesh) -> str:
     return content_of(mesh.rest, mesh.faces, mesh.number)
 
 
-CONTENT: dict[str, Callable[[Part], str]] = {
-    "bodies": lambda part: part.bodies().rest_content,
-    "places": lambda part: content_of(part.bodies().places.rest),
-    "mesh": lambda part: _rest_of(part.mesh),
+CONTENT: dict[str, Callable[[Part, int], str]] = {
+    "bodies": lambda part, _: part.bodies().rest_content,
+    "places": lambda part, points: part.bodies().places_content(points),
+    "mesh": lambda part, _: _rest_of(part.mesh),
 }
-"""What of a part counts for what is solved from it, as a hash of what is in its arrays."""
+"""What of a part counts for what is solved from it, as a hash of what is in its arrays. The number is that of the points of
+its shape before the recipe."""
 
 
 class InputsNow:

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.geometry.mesh import Floats, Integers, Mesh, content_of
+from windsock.core.geometry.mesh import Floats, Integers, Mesh, carried_content, content_of
 
 Reals = NDArray[np.float64]
 
@@ -48,6 +48,10 @@ class Bodies:
         """A hash of all that `at_rest` has."""
         places = self.places
         return content_of(places.rest, places.normals, places.number, self.size, self.radius)
+
+    def places_content(self, points: int) -> str:
+        """A hash of where they rest, and of how values at so many points of the shape before its recipe are carried to them."""
+        return content_of(self.places.rest) + carried_content(self.places.from_rest, points)
 
     def welded(self) -> NDArray[np.bool_]:
         """(k,) which pieces are as if nothing were broken: neither they nor those that touch them have moved."""

@@ -80,7 +80,10 @@ def one_body(mesh: Mesh) -> Bodies:
         none = np.zeros((0, 1), dtype=np.int64)
         nothing = np.zeros((0, 4), dtype=np.float32)
         return Bodies(mesh.mixed(none, none.astype(np.float64), none[:, 0]), nothing, nothing[:, :3], nothing[:, 0])
-    corners = np.linspace(0, len(mesh.points) - 1, min(MOST_CORNERS, len(mesh.points))).astype(np.int64)[None]
+    # Points that the shape had before its recipe, as far as any are left: others come and go with what splits and cuts.
+    own = np.flatnonzero(mesh.number >= 0)
+    own = own if len(own) else np.arange(len(mesh.points))
+    corners = own[np.linspace(0, len(own) - 1, min(MOST_CORNERS, len(own))).astype(np.int64)][None]
     place = mesh.mixed(corners, np.full(corners.shape, 1 / corners.shape[1]), np.zeros(1, dtype=np.int64))
     middle = (mesh.points.min(axis=0) + mesh.points.max(axis=0)) / 2
     rest = (mesh.rest.min(axis=0) + mesh.rest.max(axis=0)) / 2
