@@ -108,3 +108,31 @@ def test_what_a_cut_leaves_that_is_always_the_same_is_broken_moved_and_swings():
     np.testing.assert_allclose(points(by_step, 8), points(by_item, 8), atol=2e-3)
     for frame in (3, 14, 8):
         np.testing.assert_array_equal(points(by_step, frame), points(by_step, frame))
+
+
+SPLIT = {"kind": "refine", "field": "near", "zone": "band"}
+
+
+@pytest.mark.parametrize(
+    "step", [{"kind": "refine"}, {"kind": "fracture", "count": 8}, {"kind": "cut_away", "field": "loose"}]
+)
+def test_what_changes_points_after_a_step_that_a_history_passes_over_is_passed_over_too(step):
+    shot = shot_of([SPLIT, step, LOOSE], place=MOVES)
+    stiff = shot_of([SPLIT, step], place=MOVES)
+    one = evaluator()
+    for frame in (3, 12, 8):
+        (item,) = one.frame(shot, frame).draw
+        (plain,) = one.frame(stiff, frame).draw
+        assert len(item.body.mesh.points) == len(plain.body.mesh.points)
+        np.testing.assert_array_equal(item.body.mesh.points, evaluator().frame(shot, frame).draw[0].body.mesh.points)
+    assert np.abs(points(shot, 8) - points(stiff, 8)).max() > 0.05
+
+
+def test_a_whole_shape_is_let_go_alike_whichever_frame_was_asked_for_first():
+    document = shot_of([SPLIT, {"kind": "release", "field": "near"}], place=MOVES).model_dump(mode="json")
+    document["fields"]["near"]["memory"] = {"kind": "hold"}
+    shot = parsed(document)
+    warm = evaluator()
+    for frame in (2, 18, 7, 12):
+        (item,) = warm.frame(shot, frame).draw
+        np.testing.assert_array_equal(item.body.mesh.points, evaluator().frame(shot, frame).draw[0].body.mesh.points)
