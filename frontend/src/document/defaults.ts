@@ -47,22 +47,6 @@ export function newGeometry<Kind extends Geometry["kind"]>(
   return structuredClone({ ...defaultsOf(model), ...given, kind }) as Geometry;
 }
 
-/** A source of a kind with its defaults, but for what is given. */
-export function newSource<Kind extends Source["kind"]>(
-  kind: Kind,
-  given: Partial<Extract<Source, { kind: Kind }>> & { rank: number },
-): Source {
-  return structuredClone({ ...defaultsOf(MODELS[kind]), ...given, kind }) as Source;
-}
-
-/** A step of a kind with its defaults, but for what is given. */
-export function newStep<Kind extends Step["kind"]>(
-  kind: Kind,
-  given: Partial<Extract<Step, { kind: Kind }>> & { rank: number },
-): Step {
-  return structuredClone({ ...defaultsOf(MODELS[kind]), ...given, kind }) as Step;
-}
-
 /** The zones that a kind of step can listen to. */
 export function zonesOf(kind: Step["kind"]): Step["zone"][] {
   const zone = definitions[MODELS[kind]]?.properties?.zone as { enum?: string[]; const?: string } | undefined;

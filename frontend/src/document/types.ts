@@ -39,11 +39,6 @@ export function fieldsOf(field: Field): string[] {
   return Array.from(new Set(found)).filter((id) => id !== "");
 }
 
-/** A rank after all others. */
-export function lastRank(collection: Record<string, { rank: number }>): number {
-  return Math.max(-1, ...Object.values(collection).map((thing) => thing.rank)) + 1;
-}
-
 /** A new id in a collection, made from a word: `fog`, `fog-2`, … */
 export function newId(collection: Record<string, unknown>, word: string): string {
   const stem =

@@ -64,18 +64,17 @@ class History(FieldMarches):
         return self._results.solved(node, scene.answer, find, node=node)
 
     def reached(
-        self, scene: SceneAt, field: str | None, overall: str | None, item: str, bodies: Bodies
+        self, scene: SceneAt, field: str | None, overall: str | None, item: str, bodies: Bodies, content: str
     ) -> Outcome[Arrays]:
         """`second`: (k,) at which a field, times the overall one, first comes to the middle of each body at rest.
 
-        Without a field all are reached at the start.
+        Without a field all are reached at the start. content: see `Bodies.places_content`.
         """
         start, _ = span(scene.shot)
         if field is None:
             reads = Reads()
             reads.note(("defined", "timing"), scene.answer(("defined", "timing")))
             return Outcome(Arrays({"second": np.full(len(bodies), start)}), "", reads)
-        content = bodies.places_content(len(scene.shapes.at_rest(scene, item).value.mesh.points))
 
         def over(now: SceneAt, which: NDArray[np.int64], reads: Reads) -> Values:
             places = bodies.places if len(which) == len(bodies) else bodies.places.chosen(which)

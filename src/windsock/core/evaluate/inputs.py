@@ -333,7 +333,8 @@ class InputsToSolve:
         field, overall = self._driving()
         self._note("content", "places")
         place = self._place
-        made = place.recipes.reached(place.scene, field, overall, place.item, place.part.value.bodies())
+        content = cast(str, place.answer(("content", "places")))
+        made = place.recipes.reached(place.scene, field, overall, place.item, place.part.value.bodies(), content)
         self._reads.include(made.reads)
         return made.value.named["second"]
 

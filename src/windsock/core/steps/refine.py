@@ -19,7 +19,7 @@ from windsock.core.shapes.fineness import Fineness, Way
 from windsock.core.steps.step import Leaves, StepInputs, WeightedStep
 
 MOST_TIMES = 5
-"""As many faces are a thousand times as many."""
+"""So often split, a shape has a thousand times as many faces."""
 
 
 class Refine(WeightedStep):
