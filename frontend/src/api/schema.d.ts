@@ -499,6 +499,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be added to a shot, to a recipe and to a field. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Offers"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -2626,6 +2671,21 @@ export interface components {
             ] | components["schemas"]["KeyedVector"];
         };
         /**
+         * CarryItem
+         * @description Have an item be carried by another one, or by none. Without keys of its own it stays where it is at the frame.
+         */
+        CarryItem: {
+            /** Carrier */
+            carrier: string | null;
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carry_item";
+        };
+        /**
          * Chance
          * @description A number in 0..1, every one as likely, that belongs to the element and does not change.
          */
@@ -2709,7 +2769,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveStep"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -2751,6 +2811,23 @@ export interface components {
              * @default null
              */
             work: components["schemas"]["WorkUnderWay"][] | null;
+        };
+        /**
+         * Choose
+         * @description Choose what one setting of a thing is, with the other settings that follow from it.
+         */
+        Choose: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choose";
+            /** Of */
+            of: string;
+            /** Setting */
+            setting: string;
+            /** Value */
+            value: string | boolean | null;
         };
         /**
          * Controller
@@ -3286,6 +3363,26 @@ export interface components {
             };
         };
         /**
+         * FieldRelations
+         * @description drives: whether a step or another field depends on it. listeners: the shapes whose recipes it reaches. measures: the
+         *     fields that it measures from, and measurable: those that it may measure from, in order. key_frames: the frames of all keys
+         *     that move it. clauses: each in a few words, in order.
+         */
+        FieldRelations: {
+            /** Clauses */
+            clauses: string[];
+            /** Drives */
+            drives: boolean;
+            /** Key Frames */
+            key_frames: number[];
+            /** Listeners */
+            listeners: string[];
+            /** Measurable */
+            measurable: string[];
+            /** Measures */
+            measures: string[];
+        };
+        /**
          * FindingOut
          * @description Something amiss: its kind, in words, the JSON Pointer of what it concerns, and the shape on which it shows.
          */
@@ -3743,6 +3840,19 @@ export interface components {
              * @enum {string}
              */
             up: "x" | "y" | "z";
+        };
+        /**
+         * ItemRelations
+         * @description leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. steps: of a shape's
+         *     recipe, by id.
+         */
+        ItemRelations: {
+            /** Leaning */
+            leaning: string[];
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["StepRelations"];
+            };
         };
         /**
          * JobList
@@ -4238,6 +4348,26 @@ export interface components {
             start: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * MoveInOrder
+         * @description Bring a thing of an ordered collection one place on or back; at an end it stays.
+         */
+        MoveInOrder: {
+            /**
+             * By
+             * @enum {integer}
+             */
+            by: 1 | -1;
+            /** Collection */
+            collection: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_in_order";
+        };
+        /**
          * Named
          * @description A name for a new or changed project.
          */
@@ -4469,6 +4599,37 @@ export interface components {
             value: number;
         };
         /**
+         * Offer
+         * @description Something that can be added: in words, the change that does it, and the setting of the change that takes what is
+         *     chosen, if it takes that.
+         */
+        Offer: {
+            /** Change */
+            change: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /**
+             * Takes
+             * @default
+             * @enum {string}
+             */
+            takes: "" | "item" | "field" | "along";
+            /** Words */
+            words: string;
+        };
+        /**
+         * Offers
+         * @description What can be added to a shot, to a recipe and to a field.
+         */
+        Offers: {
+            /** Clauses */
+            clauses: components["schemas"]["Offer"][];
+            /** Items */
+            items: components["schemas"]["Offer"][];
+            /** Steps */
+            steps: components["schemas"]["Offer"][];
+        };
+        /**
          * Operation
          * @description One change: a value put at a JSON Pointer, or taken from there. Places in arrays are not addressed.
          */
@@ -4653,6 +4814,28 @@ export interface components {
             width: number;
         };
         /**
+         * PlaceBeside
+         * @description Lay a thing of an ordered collection before or after another one of it.
+         */
+        PlaceBeside: {
+            /**
+             * After
+             * @default false
+             */
+            after: boolean;
+            /** Beside */
+            beside: string;
+            /** Collection */
+            collection: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "place_beside";
+        };
+        /**
          * Plane
          * @description A rectangle in X and Z about the item's place, facing up.
          */
@@ -4689,8 +4872,8 @@ export interface components {
         };
         /**
          * PlannedOut
-         * @description The edit that a change is, in a few words; the item and the field that it is about, if any; and in words what else goes
-         *     with it, which is to be asked for, and what its button says.
+         * @description The edit that a change is, in a few words; the item and the field that it is about, if any; in words what else goes
+         *     with it, which is to be asked for, and what its button says; and where a dragged value goes in it.
          */
         PlannedOut: {
             /** Agree */
@@ -4703,6 +4886,8 @@ export interface components {
             patch: components["schemas"]["Operation"][];
             /** Says */
             says: string;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
             /** Warning */
             warning: string;
         };
@@ -4889,7 +5074,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["FollowThrough"] | components["schemas"]["Fracture"] | components["schemas"]["Jumble"] | components["schemas"]["Refine"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shade"] | components["schemas"]["Shed"] | components["schemas"]["Shift"] | components["schemas"]["Wire"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**
@@ -4953,6 +5138,20 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
+         * Relations
+         * @description What depends on what, for each field and item.
+         */
+        Relations: {
+            /** Fields */
+            fields: {
+                [key: string]: components["schemas"]["FieldRelations"];
+            };
+            /** Items */
+            items: {
+                [key: string]: components["schemas"]["ItemRelations"];
+            };
         };
         /**
          * Release
@@ -5111,6 +5310,40 @@ export interface components {
             zone: "inside";
         };
         /**
+         * Remember
+         * @description Have a field remember the most it was, for good or fading, or not at all.
+         */
+        Remember: {
+            /** Field */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remember";
+            /**
+             * Memory
+             * @default hold
+             * @enum {string}
+             */
+            memory: "hold" | "fade" | "none";
+        };
+        /**
+         * RemoveClause
+         * @description Take a clause out of a field.
+         */
+        RemoveClause: {
+            /** Field */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_clause";
+            /** Source */
+            source: string;
+        };
+        /**
          * RemoveItem
          * @description Remove an item. What refers to it lets go of it; what cannot do without it goes too.
          */
@@ -5122,6 +5355,21 @@ export interface components {
              * @enum {string}
              */
             kind: "remove_item";
+        };
+        /**
+         * RemoveKey
+         * @description Take a key away; without its last key a parameter is constant, and as it was there.
+         */
+        RemoveKey: {
+            /** At */
+            at: string;
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_key";
         };
         /**
          * RemoveStep
@@ -5419,6 +5667,46 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
+         * SetKey
+         * @description Key a parameter at the frame, with the value that it has there; a constant becomes keyed.
+         */
+        SetKey: {
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_key";
+        };
+        /**
+         * SetValue
+         * @description Give a parameter a value at the frame. A keyed one gets a key there, or all of its keys are moved alike.
+         */
+        SetValue: {
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_value";
+            /**
+             * Value
+             * @default null
+             */
+            value: number | [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Whole Curve
+             * @default false
+             */
+            whole_curve: boolean;
         };
         /**
          * Settings
@@ -6004,7 +6292,7 @@ export interface components {
         };
         /**
          * ShotState
-         * @description A shot as it stands, and what undo and redo would do for this browser.
+         * @description A shot as it stands, what depends on what in it, and what undo and redo would do for this browser.
          */
         ShotState: {
             document: components["schemas"]["Shot"];
@@ -6016,6 +6304,7 @@ export interface components {
             project_name: string;
             /** Redo */
             redo: string | null;
+            relations: components["schemas"]["Relations"];
             /** Revision */
             revision: number;
             /** Undo */
@@ -6075,6 +6364,19 @@ export interface components {
             kind: "show_shape";
             /** Shown */
             shown: boolean;
+        };
+        /**
+         * SlotOut
+         * @description Where a value goes while it is dragged: `within` the value of the operation with this number, as a JSON Pointer, and
+         *     what is added to each of its numbers.
+         */
+        SlotOut: {
+            /** Operation */
+            operation: number;
+            /** Plus */
+            plus: number[];
+            /** Within */
+            within: string;
         };
         /**
          * Sphere
@@ -6219,6 +6521,17 @@ export interface components {
         StartersOut: {
             /** Starters */
             starters: components["schemas"]["StarterOut"][];
+        };
+        /**
+         * StepRelations
+         * @description parts: those that are there before the step. rules: the fields that rule settings of it, beside the one that drives
+         *     it.
+         */
+        StepRelations: {
+            /** Parts */
+            parts: string[];
+            /** Rules */
+            rules: string[];
         };
         /**
          * Stop

@@ -1,3 +1,4 @@
+import { applyPatch } from "fast-json-patch";
 import { answered, api } from "../api/client";
 import type { components } from "../api/schema";
 import type { Editing } from "../parts/editing";
@@ -10,8 +11,17 @@ type Planned = components["schemas"]["PlannedOut"];
 
 /** Something that can be done to a shot: its kind, and what differs from the defaults that the server has. */
 export type Wanted = {
-  [Kind in Change["kind"]]: { kind: Kind } & Partial<Extract<Change, { kind: Kind }>>;
+  [Kind in Change["kind"]]: { kind: Kind } & Loose<Extract<Change, { kind: Kind }>>;
 }[Change["kind"]];
+
+/** The same with only what is given of it, and of the geometry in it. */
+type Loose<Whole> = {
+  [Name in keyof Whole]?: Name extends "geometry" ? Part<Whole[Name]> : Whole[Name];
+};
+type Part<Whole> = Whole extends { kind: infer Kind } ? { kind: Kind } & Partial<Whole> : Whole;
+
+/** Changes are planned one after the other, each on the shot as the one before left it. */
+let before: Promise<unknown> = Promise.resolve();
 
 /** Asks the server which edit a change is; null where that cannot be done, which is said. */
 async function planned(editing: Editing, wanted: Wanted): Promise<Planned | null> {
@@ -31,12 +41,25 @@ function editOf(made: Planned): Patch {
   return made.patch.map(({ op, path, value }) => (op === "remove" ? { op, path } : { op, path, value }));
 }
 
-/** Does something to the shot; where more goes with it than was asked for, the person is asked first. */
-export async function change(editing: Editing, wanted: Wanted, after?: (made: Planned) => void): Promise<void> {
+function inTurn(act: () => Promise<void>): Promise<void> {
+  const turn = before.then(act, act);
+  before = turn;
+  return turn;
+}
+
+type Done = { label?: string; after?: (made: Planned) => void };
+
+/** Does something to the shot; where more goes with it than was asked for, the person is asked first. label: what the edit is
+    called where the page has better words than the server. */
+export function change(editing: Editing, wanted: Wanted, done: Done = {}): Promise<void> {
+  return inTurn(() => changed(editing, wanted, done));
+}
+
+async function changed(editing: Editing, wanted: Wanted, { label, after }: Done): Promise<void> {
   const made = await planned(editing, wanted);
   if (!made) return;
   const act = () => {
-    editing.documents.getState().commit(made.says, editOf(made));
+    editing.documents.getState().commit(label ?? made.says, editOf(made));
     if (made.field) editing.session.setState({ field: made.field });
     after?.(made);
   };
@@ -44,10 +67,36 @@ export async function change(editing: Editing, wanted: Wanted, after?: (made: Pl
   else act();
 }
 
+/** What gives the edit of a change with another value in it, for a drag; null where that cannot be done. */
+export async function fillable(
+  editing: Editing,
+  wanted: Wanted,
+): Promise<((value: number | number[]) => Patch) | null> {
+  let made: Planned | null = null;
+  await inTurn(async () => {
+    made = await planned(editing, wanted);
+  });
+  return made && ((value) => filled(made as Planned, value));
+}
+
+function filled({ patch, slots }: Planned, value: number | number[]): Patch {
+  const edit: Patch = structuredClone(patch);
+  for (const { operation, within, plus } of slots) {
+    const fitted =
+      typeof value === "number" ? value + (plus[0] ?? 0) : value.map((one, axis) => one + (plus[axis] ?? 0));
+    const one = edit[operation];
+    if (one)
+      one.value = applyPatch([one.value], [{ op: "replace", path: `/0${within}`, value: fitted }]).newDocument[0];
+  }
+  return edit;
+}
+
 /** Adds something to the shot, in the picture, and chooses it. */
-export async function add(editing: Editing, wanted: Wanted, label?: string): Promise<void> {
-  const made = await planned(editing, wanted);
-  if (!made) return;
-  await commitInView(editing, label ?? made.says, editOf(made), made.item);
-  editing.session.setState({ chosen: made.item });
+export function add(editing: Editing, wanted: Wanted, label?: string): Promise<void> {
+  return inTurn(async () => {
+    const made = await planned(editing, wanted);
+    if (!made) return;
+    await commitInView(editing, label ?? made.says, editOf(made), made.item);
+    editing.session.setState({ chosen: made.item });
+  });
 }

@@ -3,7 +3,7 @@ import { create } from "zustand";
 import { answeredShot, api, newKey, Refused } from "../api/client";
 import type { components } from "../api/schema";
 import { tell } from "../parts/messages";
-import type { Operation, Patch, Shot, ShotState } from "./types";
+import type { Operation, Patch, Relations, Shot, ShotState } from "./types";
 
 type SentPatch = components["schemas"]["Operation"][];
 
@@ -24,6 +24,8 @@ type Document = {
   /** The shot as the server has it. */
   saved: Shot;
   revision: number;
+  /** What depends on what in it, as of that revision. */
+  relations: Relations;
   /** Edits made here that the server has not yet confirmed, oldest first. */
   queue: Pending[];
   /** What is being dragged: seen, not yet an edit. */
@@ -63,10 +65,10 @@ export function createDocument(state: ShotState) {
     }
 
     function accept(reply: ShotState, queue: Pending[]): void {
-      const { revision, document: saved, undo, redo } = reply;
+      const { revision, document: saved, relations, undo, redo } = reply;
       const same = queue.length < get().queue.length;
-      if (same) set({ saved, revision, undo, redo, queue });
-      else seen({ saved, revision, undo, redo, queue });
+      if (same) set({ saved, revision, relations, undo, redo, queue });
+      else seen({ saved, revision, relations, undo, redo, queue });
     }
 
     async function pump(): Promise<void> {
@@ -116,7 +118,7 @@ export function createDocument(state: ShotState) {
 
     async function reload(): Promise<void> {
       const reply = await answeredShot(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: get().id } } }));
-      seen({ saved: reply.document, revision: reply.revision, undo: reply.undo, redo: reply.redo });
+      accept(reply, get().queue);
     }
 
     return {
@@ -124,6 +126,7 @@ export function createDocument(state: ShotState) {
       project: { id: state.project, name: state.project_name },
       saved: state.document,
       revision: state.revision,
+      relations: state.relations,
       queue: [],
       drag: null,
       shot: state.document,

@@ -4,6 +4,7 @@ type Schemas = components["schemas"];
 
 export type Shot = Schemas["Shot"];
 export type ShotState = Schemas["ShotState"];
+export type Relations = Schemas["Relations"];
 export type Item = Shot["items"][string];
 export type Shape = Extract<Item, { kind: "shape" }>;
 export type Controller = Extract<Item, { kind: "controller" }>;
@@ -29,14 +30,6 @@ export type Json = unknown;
 /** Things in an id-keyed collection, by rank, ties by id. */
 export function inOrder<Thing extends { rank: number }>(collection: Record<string, Thing>): [string, Thing][] {
   return Object.entries(collection).sort(([a, one], [b, other]) => one.rank - other.rank || (a < b ? -1 : 1));
-}
-
-/** The ids of the fields that a field measures from. */
-export function fieldsOf(field: Field): string[] {
-  const found = Object.values(field.sources).flatMap((source) =>
-    source.kind === "another" ? [source.field] : source.kind === "spread" ? [source.seeds, source.pace ?? ""] : [],
-  );
-  return Array.from(new Set(found)).filter((id) => id !== "");
 }
 
 /** A new id in a collection, made from a word: `fog`, `fog-2`, … */

@@ -1,37 +1,37 @@
 import { add, change } from "../document/changing";
+import { OFFERS, taken } from "../document/kinds";
 import type { Editing } from "../parts/editing";
-
-/** The shapes that are built from nothing else, by the words of the menu. */
-const SHAPES = [
-  ["Text", "text"],
-  ["Sphere", "sphere"],
-  ["Box", "box"],
-  ["Sheet", "plane"],
-  ["Ring", "ring"],
-  ["Tube", "tube"],
-  ["Revolve", "revolve"],
-] as const;
 
 /** Everything that can be added to a shot, by name. */
 export function additions(editing: Editing): (readonly [string, () => void])[] {
-  const item = (what: "controller" | "light" | "camera") => () => void add(editing, { kind: "add_item", what });
   return [
     ["Import a file…", () => editing.session.setState({ panel: "import" })],
-    ...SHAPES.map(([name, what]) => [name, () => void add(editing, { kind: "add_built", what })] as const),
-    ["Sweep along a path", () => void add(editing, { kind: "add_sweep", along: editing.session.getState().chosen })],
-    ["Path", () => void add(editing, { kind: "add_paths" })],
-    ["Controller", item("controller")],
-    ["Light", item("light")],
-    ["Camera", item("camera")],
+    ...OFFERS.items.map(
+      (offer) => [offer.words, () => void add(editing, taken(offer, editing.session.getState().chosen))] as const,
+    ),
   ];
+}
+
+/** Every step that can be added to a shape, by name. */
+export function stepAdditions(editing: Editing, item: () => string): (readonly [string, () => void])[] {
+  return OFFERS.steps.map((offer) => [offer.words, () => void change(editing, taken(offer, item()))] as const);
 }
 
 /** A copy of an item beside it, chosen at once. */
 export function copyChosen(editing: Editing, id: string): void {
-  void change(editing, { kind: "copy_item", item: id }, (made) => editing.session.setState({ chosen: made.item }));
+  const after = (made: { item: string }) => editing.session.setState({ chosen: made.item });
+  void change(editing, { kind: "copy_item", item: id }, { after });
 }
 
 /** Removes an item; where others use it, says who and asks. */
 export function removeChosen(editing: Editing, id: string): void {
-  void change(editing, { kind: "remove_item", item: id }, () => editing.session.setState({ chosen: null }));
+  const after = () => editing.session.setState({ chosen: null });
+  void change(editing, { kind: "remove_item", item: id }, { after });
+}
+
+/** Keys where an item stands at the frame in view. */
+export function keyPlace(editing: Editing, id: string): void {
+  const { shot } = editing.documents.getState();
+  const label = `key of ${shot.items[id]?.name ?? "place"} at ${editing.session.getState().frame}`;
+  void change(editing, { kind: "set_key", at: `/items/${id}/place` }, { label });
 }

@@ -1,13 +1,10 @@
-import { change } from "../document/changing";
-import { inOrder, type Step } from "../document/types";
+import { inOrder } from "../document/types";
 import { go } from "../parts/address";
 import type { Editing } from "../parts/editing";
-import { keyPlace } from "../recipe/keyPlace";
-import { STEP_NAMES } from "../recipe/stepNames";
 import { currentTheme, putOn } from "../theme";
 import { bringIntoView } from "../view/framing";
 import type { HandleMode, Panel, ReadingMode } from "../view/session";
-import { additions, copyChosen, removeChosen } from "./adding";
+import { additions, copyChosen, keyPlace, removeChosen, stepAdditions } from "./adding";
 
 /** Something that can be done in the editor. `end`: what letting go of its key does. */
 export type Command = { id: string; name: string; key?: string; run: () => void; end?: () => void };
@@ -44,10 +41,10 @@ export function commandsOf(editing: Editing): Command[] {
       if (field) session.setState({ field });
     },
   }));
-  const steps = (Object.entries(STEP_NAMES) as [Step["kind"], string][]).map(([kind, name]) => ({
-    id: `step ${kind}`,
+  const steps = stepAdditions(editing, () => chosen() ?? "").map(([name, run]) => ({
+    id: `step ${name}`,
     name: `Add step: ${name}`,
-    run: withChosen((id) => void change(editing, { kind: "add_step", item: id, step: kind })),
+    run: withChosen(run),
   }));
   const adds = additions(editing).map(([name, run]) => ({ id: `add ${name}`, name: `Add: ${name}`, run }));
   return [

@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import styled from "styled-components";
-import { handles, type Keyed, sortedKeys } from "../document/parameter";
+import { easingOf, handles, type Keyed, sortedKeys } from "../document/parameter";
 import type { Easing } from "../document/types";
 import { Choice } from "./Choice";
 import { useCommit, useEditing, useSession } from "./editing";
@@ -45,7 +45,7 @@ export function Curve({ pointer, keyed, axis, label }: Props) {
   }
 
   function choose(kind: (typeof EASINGS)[number][0]) {
-    ease(kind === "bezier" ? { kind, handles: (key && handles(key.easing)) ?? [0.42, 0, 0.58, 1] } : { kind });
+    ease(easingOf(kind, key?.easing));
   }
 
   function shape(which: 0 | 2, down: React.PointerEvent<SVGCircleElement>) {

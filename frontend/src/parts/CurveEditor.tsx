@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import styled from "styled-components";
 import { shown } from "../document/arithmetic";
 import { AS_IT_IS, CURVES, type Curve, type CurvePoint, curveName, sortedPoints } from "../document/curves";
-import { handles } from "../document/parameter";
+import { easingOf, handles } from "../document/parameter";
 import { newId } from "../document/types";
 import { SmallButton } from "./Button";
 import { Choice } from "./Choice";
@@ -220,8 +220,7 @@ export function CurveEditor({ pointer, curve, label }: Props) {
                   keep(
                     `way ${kind}`,
                     changed(picked, {
-                      easing:
-                        kind === "bezier" ? { kind, handles: handles(point.easing) ?? [0.3, 0, 0.7, 1] } : { kind },
+                      easing: easingOf(kind, point.easing),
                     }),
                   )
                 }

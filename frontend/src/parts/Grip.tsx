@@ -1,9 +1,10 @@
+import type { HTMLAttributes } from "react";
 import styled from "styled-components";
 
-/** What a thing of an ordered list is dragged by. By keyboard the same is done with the commands beside it. */
-export function Grip({ label, onGrab }: { label: string; onGrab: (down: React.PointerEvent<HTMLElement>) => void }) {
+/** What a thing of an ordered list is dragged by. */
+export function Grip({ label, ...dragging }: { label: string } & HTMLAttributes<HTMLElement>) {
   return (
-    <Handle aria-hidden="true" title={label} data-grip onPointerDown={onGrab}>
+    <Handle role="button" tabIndex={0} aria-label={label} title={label} data-grip {...dragging}>
       <svg width="7" height="12" viewBox="0 0 7 12" aria-hidden="true">
         <path d="M1 2h5M1 6h5M1 10h5" stroke="currentColor" strokeWidth="1.4" />
       </svg>
@@ -12,6 +13,6 @@ export function Grip({ label, onGrab }: { label: string; onGrab: (down: React.Po
 }
 
 const Handle = styled.span`
-  display: inline-block; padding: 2px 3px; cursor: grab; touch-action: none; color: var(--ink-soft); vertical-align: -1px;
+  display: inline-grid; place-items: center; width: 24px; height: 24px; margin: -4px 0; cursor: grab; touch-action: none; color: var(--ink-soft); vertical-align: middle;
   &:hover { color: var(--sea); }
 `;

@@ -2,11 +2,12 @@ import { useEffect, useRef, useState } from "react";
 import { Dialog, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { readNumber, shown, told } from "../document/arithmetic";
-import { at, isKeyed, keyOn, removeKey, setKey, setValue } from "../document/parameter";
+import { change } from "../document/changing";
+import { at, isKeyed, keyOn } from "../document/parameter";
 import type { Quantity } from "../document/quantities";
 import { Button } from "./Button";
 import { Curve } from "./Curve";
-import { beginDrag, useCommit, useEditing, useSession, useShot, useValueNow } from "./editing";
+import { beginDrag, putValue, useEditing, useSession, useShot, useValueNow } from "./editing";
 import { LastSettings } from "./LastSettings";
 
 type Props = {
@@ -125,7 +126,6 @@ type SheetProps = {
 
 function ValueSheet({ pointer, quantity, label, keyable, axis, close }: SheetProps) {
   const editing = useEditing();
-  const commit = useCommit();
   const now = useValueNow(pointer);
   const parameter = useShot((shot) => at(shot, pointer));
   const frame = useSession((session) => session.frame);
@@ -136,7 +136,6 @@ function ValueSheet({ pointer, quantity, label, keyable, axis, close }: SheetPro
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => input.current?.select(), []);
   const keyHere = isKeyed(parameter) ? keyOn(parameter, frame) : undefined;
-  const shot = () => editing.documents.getState().shot;
 
   function keep() {
     const typed = readNumber(text, quantity.unit);
@@ -148,7 +147,7 @@ function ValueSheet({ pointer, quantity, label, keyable, axis, close }: SheetPro
     }
     const fitted = quantity.whole ? Math.round(typed) : typed;
     const next = typeof now === "number" ? fitted : now.map((old, place) => (place === axis ? fitted : old));
-    commit(`${label} ${shown(fitted, quantity.whole)}`, setValue(shot(), pointer, next, frame, now, wholeCurve));
+    putValue(editing, pointer, next, `${label} ${shown(fitted, quantity.whole)}`);
     close();
   }
 
@@ -176,11 +175,23 @@ function ValueSheet({ pointer, quantity, label, keyable, axis, close }: SheetPro
       {keyable && (
         <div>
           {keyHere ? (
-            <Button onPress={() => commit(`no key of ${label} at ${frame}`, removeKey(shot(), pointer, keyHere))}>
+            <Button
+              onPress={() =>
+                void change(
+                  editing,
+                  { kind: "remove_key", at: pointer, key: keyHere },
+                  { label: `no key of ${label} at ${frame}` },
+                )
+              }
+            >
               Remove this key
             </Button>
           ) : (
-            <Button onPress={() => commit(`key of ${label} at ${frame}`, setKey(shot(), pointer, now, frame))}>
+            <Button
+              onPress={() =>
+                void change(editing, { kind: "set_key", at: pointer }, { label: `key of ${label} at ${frame}` })
+              }
+            >
               Key at {frame}
             </Button>
           )}

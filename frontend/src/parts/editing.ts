@@ -1,8 +1,9 @@
 import { createContext, useContext } from "react";
 import { useStore } from "zustand";
-import { at, isKeyed, keyOn, setValue } from "../document/parameter";
+import { change, fillable } from "../document/changing";
+import { at, isKeyed, keyOn } from "../document/parameter";
 import type { DocumentStore } from "../document/store";
-import type { Patch, Shot } from "../document/types";
+import type { Patch, Relations, Shot } from "../document/types";
 import type { Player } from "../view/player";
 import type { Session, SessionStore } from "../view/session";
 import type { Stage } from "../view/stage";
@@ -25,6 +26,11 @@ export function useEditing(): Editing {
 
 export function useShot<Part>(select: (shot: Shot) => Part): Part {
   return useStore(useEditing().documents, (state) => select(state.shot));
+}
+
+/** What depends on what in the shot. A thing that was added a moment ago may not be in it yet. */
+export function useRelations<Part>(select: (relations: Relations) => Part): Part {
+  return useStore(useEditing().documents, (state) => select(state.relations));
 }
 
 export function useSession<Part>(select: (session: Session) => Part): Part {
@@ -68,24 +74,56 @@ export function useBand(field: string): number {
   return bandNow(useEditing(), field);
 }
 
-/** A drag of one value: patches are made against the shot as it was when the drag began. */
+/** Gives a parameter a value at the frame in view: a keyed one as the server decides. */
+export function putValue(editing: Editing, pointer: string, value: number | number[], label: string): void {
+  const { shot, commit } = editing.documents.getState();
+  const whole_curve = editing.session.getState().wholeCurve;
+  if (isKeyed(at(shot, pointer))) {
+    void change(editing, { kind: "set_value", at: pointer, value: asNumbers(value), whole_curve }, { label });
+  } else commit(label, [{ op: "replace", path: pointer, value }]);
+}
+
+type Filled = (value: number | number[]) => Patch;
+
+/** A drag of one value. What it means for a keyed one is asked once, when it begins. */
 export function beginDrag(editing: Editing, pointer: string) {
   const { shot, dragTo, commit } = editing.documents.getState();
   const start = valueNow(editing, pointer);
-  let patch: Patch = [];
+  const whole_curve = editing.session.getState().wholeCurve;
+  const plan: Promise<Filled | null> = isKeyed(at(shot, pointer))
+    ? fillable(editing, { kind: "set_value", at: pointer, whole_curve })
+    : Promise.resolve((value) => [{ op: "replace", path: pointer, value }]);
+  let [wanted, dropped]: [number | number[] | null, boolean] = [null, false];
+  const show = (filled: Filled | null) => {
+    if (filled && wanted !== null && !dropped) dragTo(filled(wanted));
+  };
+  let ready: Filled | null = null;
+  void plan.then((filled) => {
+    ready = filled;
+    show(ready);
+  });
   return {
     start,
     to(value: number | number[]): void {
-      const { frame, wholeCurve } = editing.session.getState();
-      patch = setValue(shot, pointer, value, frame, start, wholeCurve);
-      dragTo(patch);
+      wanted = value;
+      show(ready);
     },
     keep(label: string): void {
-      if (patch.length > 0) commit(label, patch);
-      else dragTo(null);
+      void plan.then((filled) => {
+        dropped = true;
+        if (filled && wanted !== null) commit(label, filled(wanted));
+        else dragTo(null);
+      });
     },
     drop(): void {
+      dropped = true;
       dragTo(null);
     },
   };
+}
+
+function asNumbers(value: number | number[]): number | [number, number, number] {
+  if (typeof value === "number") return value;
+  const [x = 0, y = 0, z = 0] = value;
+  return [x, y, z];
 }

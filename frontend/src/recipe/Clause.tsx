@@ -1,19 +1,20 @@
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import styled from "styled-components";
-import { moveInOrder } from "../document/commands";
-import { CURVES, curveName } from "../document/curves";
-import { MODELS } from "../document/defaults";
+import { change } from "../document/changing";
+import { curveName, FIRST_CURVE } from "../document/curves";
+import { called, modelOf } from "../document/kinds";
 import { quantity } from "../document/quantities";
-import type { Field, Patch, Source, Word } from "../document/types";
+import type { Field, Source, Word } from "../document/types";
 import { IconButton, SmallButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { CurveEditor } from "../parts/CurveEditor";
-import { useCommit } from "../parts/editing";
+import { useCommit, useEditing } from "../parts/editing";
 import { Grip } from "../parts/Grip";
 import { NumberValue } from "../parts/NumberValue";
+import { useReorder } from "../parts/reorder";
+import { SourceClause } from "./sentences";
 import type { Measurable } from "./sources/clause";
-import { SOURCE_WORDS, SourceClause } from "./sources/SourceClause";
 
 const WORDS: readonly (readonly [Word, Word])[] = (
   ["and", "or", "times", "plus", "less", "except", "mixed with", "roughened by", "lifted by", "apart from"] as const
@@ -31,12 +32,11 @@ type Props = {
   fieldId: string;
   id: string;
   measurable: Measurable;
-  landing: "before" | "after" | undefined;
-  onGrab: (down: React.PointerEvent<HTMLElement>) => void;
 };
 
 /** One clause of a field's sentence: joining word, source, and what becomes of its value. */
-export function Clause({ pointer, source, first, field, fieldId, id, measurable, landing, onGrab }: Props) {
+export function Clause({ pointer, source, first, field, fieldId, id, measurable }: Props) {
+  const editing = useEditing();
   const commit = useCommit();
   const [shaping, setShaping] = useState(false);
   const putAll = (label: string, changes: Record<string, unknown>) =>
@@ -46,12 +46,14 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable,
     );
   const put = (label: string, name: string, value: unknown) => putAll(label, { [name]: value });
   const sources = `/fields/${fieldId}/sources`;
-  const move = (by: 1 | -1): Patch => moveInOrder(field.sources, sources, id, by);
+  const { placeProps, gripProps } = useReorder(sources, id, "Drag the clause to another place");
+  const name = called("source", source.kind);
+  const move = (by: 1 | -1) => void change(editing, { kind: "move_in_order", collection: sources, id, by });
   const several = Object.keys(field.sources).length > 1;
   const sticks = "measured" in source && source.measured === "rest";
   return (
-    <Words data-place={`${sources}#${id}`} data-landing={landing} data-several={several || undefined}>
-      {several && <Grip label="Drag the clause to another place" onGrab={onGrab} />}
+    <Words {...placeProps} data-several={several || undefined}>
+      {several && <Grip {...gripProps} />}
       {!first && (
         <>
           <Choice
@@ -88,7 +90,7 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable,
           , by{" "}
           <NumberValue
             pointer={`${pointer}/amount`}
-            quantity={quantity(MODELS[source.kind], "amount")}
+            quantity={quantity(modelOf("source", source.kind), "amount")}
             label="Amount"
           />
         </>
@@ -106,7 +108,7 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable,
                 [
                   "Take it through a curve",
                   () => {
-                    put("a curve", "curve", CURVES["eased in and out"]);
+                    put("a curve", "curve", FIRST_CURVE);
                     setShaping(true);
                   },
                 ] as const,
@@ -115,34 +117,24 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable,
             ? [["Stretch its cells", () => put("stretched", "stretch", [1, 2, 1])] as const]
             : []),
           ...(source.amount === 1 ? [["Count only half of it", () => put("amount 0.5", "amount", 0.5)] as const] : []),
-          ["Move it before", () => commit("order of clauses", move(-1))],
-          ["Move it after", () => commit("order of clauses", move(1))],
-          [
-            "Remove it",
-            () =>
-              commit(`${field.letter} without ${SOURCE_WORDS[source.kind]}`, [
-                { op: "remove", path: `${sources}/${id}` },
-              ]),
-          ],
+          ["Move it before", () => move(-1)],
+          ["Move it after", () => move(1)],
+          ["Remove it", () => void change(editing, { kind: "remove_clause", field: fieldId, source: id })],
         ]}
       >
-        <IconButton data-small aria-label={`More for ${SOURCE_WORDS[source.kind]}`}>
+        <IconButton data-small aria-label={`More for ${name}`}>
           <MoreHorizontal size={14} />
         </IconButton>
       </CommandMenu>{" "}
       {shaping && source.curve && (
-        <CurveEditor
-          pointer={`${pointer}/curve`}
-          curve={source.curve}
-          label={`Curve of ${SOURCE_WORDS[source.kind]}`}
-        />
+        <CurveEditor pointer={`${pointer}/curve`} curve={source.curve} label={`Curve of ${name}`} />
       )}
     </Words>
   );
 }
 
 const Words = styled.span`
-  &[data-several] { display: block; padding-left: 14px; text-indent: -14px; }
+  &[data-several] { display: block; padding-left: 24px; text-indent: -24px; }
   &[data-several] > * { text-indent: 0; }
   &[data-landing="before"] { box-shadow: 0 -2px var(--signal); }
   &[data-landing="after"] { box-shadow: 0 2px var(--signal); }

@@ -2,15 +2,14 @@ import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 import type { Reading } from "../api/frames";
 import { change } from "../document/changing";
-import { reachableFields } from "../document/commands";
+import { OFFERS, taken } from "../document/kinds";
 import { quantity } from "../document/quantities";
-import { type Field, fieldsOf, inOrder, type Source } from "../document/types";
+import { type Field, inOrder } from "../document/types";
 import { IconButton, SmallButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
-import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
+import { useEditing, useRelations, useSession, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
-import { useReorder } from "../parts/useReorder";
 import { Meta, Unfolded } from "./Card";
 import { Clause } from "./Clause";
 import { Histogram } from "./Histogram";
@@ -21,20 +20,6 @@ const MEMORIES = [
   ["hold", "remembered for good"],
   ["fade", "remembered, fading over"],
 ] as const;
-
-/** What can be added to a field, by the words of the menu. */
-const CLAUSES = [
-  ["Around a controller", "around"],
-  ["Across a controller", "across"],
-  ["Within a controller's box", "within"],
-  ["Near shapes", "near"],
-  ["The surface", "surface"],
-  ["Noise", "noise"],
-  ["Time", "time"],
-  ["Chance", "chance"],
-  ["A spread from another field", "spread"],
-  ["Another field, later", "another"],
-] as const satisfies readonly (readonly [string, Source["kind"]])[];
 
 /** A field told as a sentence: its clauses, joined by words, and how its values lie on the subject. */
 export function FieldSentence({
@@ -49,30 +34,20 @@ export function FieldSentence({
   reading: Reading | undefined;
 }) {
   const editing = useEditing();
-  const commit = useCommit();
   const items = useShot((shot) => shot.items);
   const groups = inOrder(useShot((shot) => shot.groups)).map(([key, group]) => [key, group.name] as const);
   const all = useShot((shot) => shot.fields);
   const controllers = inOrder(items)
     .filter(([, item]) => item.kind === "controller")
     .map(([key, item]) => [key, item.name] as const);
-  const fields = reachableFields(all, id).map((key) => [key, `${all[key]?.letter} ${all[key]?.name}`] as const);
+  const relations = useRelations((found) => found.fields[id]);
+  const fields = (relations?.measurable ?? []).map((key) => [key, `${all[key]?.letter} ${all[key]?.name}`] as const);
   const clauses = inOrder(field.sources);
 
-  const remember = (kind: "hold" | "fade" | null) =>
-    commit(kind ? `memory: ${kind}` : "no memory", [
-      {
-        op: "replace",
-        path: `/fields/${id}/memory`,
-        value: kind ? { kind, seconds: field.memory?.seconds ?? 1 } : null,
-      },
-    ]);
+  const remember = (memory: "none" | "hold" | "fade") => void change(editing, { kind: "remember", field: id, memory });
 
-  const { landing, grab } = useReorder(field.sources, `/fields/${id}/sources`, "order of clauses");
   const commands: (readonly [string, () => void])[] = [
-    ...CLAUSES.map(
-      ([words, source]) => [words, () => void change(editing, { kind: "add_clause", field: id, source })] as const,
-    ),
+    ...OFFERS.clauses.map((offer) => [offer.words, () => void change(editing, taken(offer, id))] as const),
     ...(field.memory ? [] : [["Remember the most it was", () => remember("hold")] as const]),
   ];
   return (
@@ -88,19 +63,11 @@ export function FieldSentence({
           fieldId={id}
           id={key}
           measurable={{ controllers, fields, groups, subject }}
-          landing={landing?.id === key ? (landing.after ? "after" : "before") : undefined}
-          onGrab={(down) => grab(key, down)}
         />
       ))}
       {field.memory && (
         <>
-          ,{" "}
-          <Choice
-            label="Memory"
-            value={field.memory.kind}
-            options={MEMORIES}
-            onChoose={(kind) => remember(kind === "none" ? null : kind)}
-          />
+          , <Choice label="Memory" value={field.memory.kind} options={MEMORIES} onChoose={remember} />
         </>
       )}
       {field.memory?.kind === "fade" && (
@@ -119,7 +86,7 @@ export function FieldSentence({
       </CommandMenu>
       {reading && <Histogram fieldId={id} letter={field.letter} reading={reading} />}
       <Costs id={id} field={field} subject={subject} />
-      {fieldsOf(field).map((key) => (
+      {(relations?.measures ?? []).map((key) => (
         <Referred key={key} id={key} subject={subject} />
       ))}
     </div>

@@ -6,7 +6,6 @@ import { useStore } from "zustand";
 import { answered, api, headers, Refused } from "../api/client";
 import type { components } from "../api/schema";
 import { add, type Wanted } from "../document/changing";
-import { newGeometry } from "../document/defaults";
 import { Button } from "../parts/Button";
 import { Check } from "../parts/Check";
 import { ChoiceRow } from "../parts/Choice";
@@ -85,13 +84,19 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
 
   function addDrawing() {
     if (!asset) return;
-    const geometry = newGeometry("extrude", { asset: asset.hash, height: tall, depth: tall / 5, face_size: tall / 20 });
+    const geometry = {
+      kind: "extrude" as const,
+      asset: asset.hash,
+      height: tall,
+      depth: tall / 5,
+      face_size: tall / 20,
+    };
     bringIn({ kind: "add_shape", name: nameOf(asset), geometry, place: [0, tall / 2, 0] });
   }
 
   function addWords() {
     if (!asset) return;
-    const geometry = newGeometry("text", { words: "Text", font: asset.hash });
+    const geometry = { kind: "text" as const, words: "Text", font: asset.hash };
     bringIn({ kind: "add_shape", name: "Text", geometry, place: [0, 0, 0] });
   }
 

@@ -1,16 +1,15 @@
+import { modelOf } from "../document/kinds";
 import { quantity } from "../document/quantities";
 import type { Item } from "../document/types";
+import { keyPlace } from "../doing/adding";
 import { SmallButton } from "../parts/Button";
 import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
 import { Card, Unfolded } from "./Card";
-import { keyPlace } from "./keyPlace";
 import { PathCard } from "./PathCard";
 import { PlaceSentence } from "./PlaceSentence";
-
-const MODELS = { controller: "Controller", path: "Path", light: "Light", camera: "Camera", shape: "Shape" } as const;
 
 /** What there is to say of an item without geometry. */
 export function ItemCards({ id, item }: { id: string; item: Item }) {
@@ -25,7 +24,7 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
     <Card style={{ paddingLeft: 12 }} aria-label={item.name}>
       <PlaceSentence
         pointer={`/items/${id}`}
-        model={MODELS[item.kind]}
+        model={modelOf("item", item.kind)}
         scaled={item.kind === "controller" || item.kind === "path"}
       />
       <div>

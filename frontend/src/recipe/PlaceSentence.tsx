@@ -1,9 +1,9 @@
-import { carriersFor, targetsFor } from "../document/uses";
+import { change } from "../document/changing";
+import { inOrder } from "../document/types";
 import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { ColourValue } from "../parts/ColourValue";
-import { useCommit, useEditing, useShot } from "../parts/editing";
-import { carry } from "../view/carrying";
+import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
 import { vectorsOf } from "./steps/values";
 
 const MARK = "#8A3FA0";
@@ -11,16 +11,16 @@ const MARK = "#8A3FA0";
 /** Where an item stands, how it is turned and stretched, as a sentence. */
 export function PlaceSentence({ pointer, model, scaled }: { pointer: string; model: string; scaled: boolean }) {
   const id = pointer.split("/").at(-1) ?? "";
-  const { session } = useEditing();
+  const editing = useEditing();
   const commit = useCommit();
   const items = useShot((shot) => shot.items);
   const item = items[id];
-  const carriers = carriersFor(items, id).map(([key, one]) => [key, one.name] as const);
+  const leaning = useRelations((all) => all.items[id]?.leaning) ?? [id];
+  const carriers = inOrder(items).flatMap(([key, one]) => (leaning.includes(key) ? [] : [[key, one.name] as const]));
   const mark = (colour: string | null) =>
     commit(colour ? "a colour of its own" : "no colour of its own", [
       { op: "replace", path: `${pointer}/mark`, value: colour },
     ]);
-  const targets = targetsFor(items, id).map(([key, one]) => [key, one.name] as const);
   const vector = vectorsOf(model, pointer);
   return (
     <>
@@ -35,15 +35,13 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
         label="Carried by"
         value={item?.parent ?? ""}
         options={[["", "nothing"], ...carriers]}
-        onChoose={(parent) => {
-          if (item) commit("carried by", carry(session.getState().manifest, id, item, parent || null));
-        }}
+        onChoose={(carrier) => void change(editing, { kind: "carry_item", item: id, carrier: carrier || null })}
       />
       , aimed at{" "}
       <Choice
         label="Aimed at"
         value={item?.aim ?? ""}
-        options={[["", "nothing"], ...targets]}
+        options={[["", "nothing"], ...carriers]}
         onChoose={(aim) => commit("aimed at", [{ op: "replace", path: `${pointer}/aim`, value: aim || null }])}
       />
       , marked{" "}

@@ -3,37 +3,19 @@ import { useState } from "react";
 import styled from "styled-components";
 import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
-import { type Item, inOrder, type Shape, type Step } from "../document/types";
-import { additions, copyChosen, removeChosen } from "../doing/adding";
+import { type Item, inOrder, type Shape } from "../document/types";
+import { additions, copyChosen, removeChosen, stepAdditions } from "../doing/adding";
 import { Button, IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
 import { usePanel } from "../parts/usePanel";
-import { useReorder } from "../parts/useReorder";
 import { bringIntoView } from "../view/framing";
 import { GeometryCard } from "./GeometryCard";
 import { ImportDialog } from "./ImportDialog";
 import { ItemCards } from "./ItemCards";
 import { StepCard } from "./StepCard";
-import { STEP_NAMES } from "./stepNames";
 import { useStarters } from "./useStarters";
-
-const ADDED: Step["kind"][] = [
-  "cut_away",
-  "fracture",
-  "shift",
-  "jumble",
-  "release",
-  "scatter",
-  "shed",
-  "wire",
-  "shade",
-  "refine",
-  "follow_through",
-];
-
-const KINDS = { shape: "shape", path: "path", controller: "controller", light: "light", camera: "camera" } as const;
 
 /** The recipe of the chosen item, read from top to bottom, with the items of the shot as tabs at its head. */
 export function Recipe() {
@@ -52,7 +34,7 @@ export function Recipe() {
             type="button"
             aria-pressed={id === chosen}
             onClick={() => editing.session.setState({ chosen: id })}
-            title={KINDS[one.kind]}
+            title={one.kind}
             style={one.mark ? { borderLeft: `4px solid ${one.mark}` } : undefined}
           >
             <Glyph item={one} />
@@ -76,9 +58,7 @@ export function Recipe() {
 function Chosen({ id, item }: { id: string; item: Item }) {
   const editing = useEditing();
   const manifest = useSession((session) => session.manifest);
-  const steps = item.kind === "shape" ? item.recipe.steps : {};
   const { starters, lay } = useStarters();
-  const { landing, grab } = useReorder(steps, `/items/${id}/recipe/steps`, "order of steps");
 
   function itemCommands(): (readonly [string, () => void])[] {
     const copy = () => copyChosen(editing, id);
@@ -119,24 +99,9 @@ function Chosen({ id, item }: { id: string; item: Item }) {
           {Object.keys(item.recipe.steps).length > 0 && <Overall id={id} shape={item} />}
           {Object.keys(item.recipe.steps).length > 0 && <Time id={id} shape={item} />}
           {inOrder(item.recipe.steps).map(([stepId, step], place) => (
-            <StepCard
-              key={stepId}
-              shapeId={id}
-              shape={item}
-              id={stepId}
-              step={step}
-              place={place + 1}
-              landing={landing?.id === stepId ? (landing.after ? "after" : "before") : undefined}
-              onGrab={(down) => grab(stepId, down)}
-            />
+            <StepCard key={stepId} shapeId={id} shape={item} id={stepId} step={step} place={place + 1} />
           ))}
-          <CommandMenu
-            label="Add a step"
-            commands={ADDED.map((kind) => [
-              STEP_NAMES[kind],
-              () => void change(editing, { kind: "add_step", item: id, step: kind }),
-            ])}
-          >
+          <CommandMenu label="Add a step" commands={stepAdditions(editing, () => id)}>
             <Button
               style={{ marginRight: 8 }}
               data-main={Object.keys(item.recipe.steps).length === 0 || undefined}

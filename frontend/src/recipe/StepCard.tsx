@@ -2,28 +2,16 @@ import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { useStore } from "zustand";
 import { change } from "../document/changing";
-import { moveInOrder } from "../document/commands";
-import { partsBefore } from "../document/steps";
+import { called, undrivenWords } from "../document/kinds";
 import type { Shape, Step } from "../document/types";
 import { IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
-import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
+import { useCommit, useEditing, useRelations, useSession, useShot } from "../parts/editing";
 import { Grip } from "../parts/Grip";
+import { useReorder } from "../parts/reorder";
 import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
 import { bytes, FieldSentence, told } from "./FieldSentence";
-import { STEP_NAMES, UNDRIVEN } from "./stepNames";
-import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
-import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
-import { FractureMore, FractureSentence } from "./steps/FractureSentence";
-import { JumbleMore, JumbleSentence } from "./steps/JumbleSentence";
-import { RefineMore, RefineSentence } from "./steps/RefineSentence";
-import { ReleaseMore, ReleaseSentence } from "./steps/ReleaseSentence";
-import { ScatterMore, ScatterSentence } from "./steps/ScatterSentence";
-import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
-import { ShedMore, ShedSentence } from "./steps/ShedSentence";
-import { ShiftMore, ShiftSentence } from "./steps/ShiftSentence";
-import type { SentenceProps } from "./steps/sentence";
-import { WireMore, WireSentence } from "./steps/WireSentence";
+import { StepMore, StepSentence } from "./sentences";
 
 type Props = {
   shapeId: string;
@@ -31,12 +19,10 @@ type Props = {
   id: string;
   step: Step;
   place: number;
-  landing: "before" | "after" | undefined;
-  onGrab: (down: React.PointerEvent<HTMLElement>) => void;
 };
 
 /** One step as a sentence; the field that drives it unfolds beneath. */
-export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: Props) {
+export function StepCard({ shapeId, shape, id, step, place }: Props) {
   const editing = useEditing();
   const { documents } = editing;
   const listens = useStore(documents, (state) =>
@@ -55,11 +41,14 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
     commit(label, [{ op: "replace", path: `${pointer}/${name}`, value }]);
   const field = step.field ? fields[step.field] : undefined;
   const undriven = !field && !shape.recipe.overall;
-  const name = STEP_NAMES[step.kind];
+  const { placeProps, gripProps } = useReorder(steps, id, "Drag the step to another place");
+  const name = called("step", step.kind);
   const sentence = { pointer, put, undriven: !field };
-  const parts = partsBefore(shape, id);
+  const parts = useRelations((all) => all.items[shapeId]?.steps[id]?.parts) ?? ["body"];
+  const warning = undriven ? undrivenWords(step.kind) : "";
   const partName = (part: string) => shape.recipe.parts?.[part]?.name ?? part;
 
+  const move = (by: 1 | -1) => void change(editing, { kind: "move_in_order", collection: steps, id, by });
   const remove = () => void change(editing, { kind: "remove_step", item: shapeId, step: id });
 
   return (
@@ -67,14 +56,13 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
       aria-label={`Step ${place}: ${name}`}
       data-listens={listens || undefined}
       data-off={step.on ? undefined : true}
-      data-undriven={(undriven && UNDRIVEN[step.kind] !== undefined) || undefined}
-      data-place={`${steps}#${id}`}
-      data-landing={landing}
+      data-undriven={warning !== "" || undefined}
+      {...placeProps}
     >
       <Ordinal>
         {place}
         <br />
-        <Grip label="Drag the step to another place" onGrab={onGrab} />
+        <Grip {...gripProps} />
       </Ordinal>
       <Corner>
         <IconButton
@@ -89,8 +77,8 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
           label="This step"
           commands={[
             [step.on ? "Turn it off" : "Turn it on", () => put(step.on ? "step off" : "step on", "on", !step.on)],
-            ["Move it up", () => commit("order of steps", moveInOrder(shape.recipe.steps, steps, id, -1))],
-            ["Move it down", () => commit("order of steps", moveInOrder(shape.recipe.steps, steps, id, 1))],
+            ["Move it up", () => move(-1)],
+            ["Move it down", () => move(1)],
             ["Remove it", remove],
           ]}
         >
@@ -100,7 +88,7 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
         </CommandMenu>
       </Corner>
       <div style={{ paddingRight: 68 }}>
-        <Sentence step={step} {...sentence} />
+        <StepSentence step={step} {...sentence} />
         {(parts.length > 1 || step.part !== "body") && (
           <>
             {" "}
@@ -116,10 +104,10 @@ export function StepCard({ shapeId, shape, id, step, place, landing, onGrab }: P
         )}
       </div>
       {step.on ? <MadeAndCost shapeId={shapeId} id={id} /> : <Meta>This step is off.</Meta>}
-      {undriven && step.on && UNDRIVEN[step.kind] && <Warning>{UNDRIVEN[step.kind]}</Warning>}
+      {step.on && warning && <Warning>{warning}</Warning>}
       {open && (
         <Unfolded>
-          <More step={step} {...sentence} />
+          <StepMore step={step} {...sentence} />
         </Unfolded>
       )}
       {field && step.field && (
@@ -179,60 +167,4 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
       {(slowest.node === step?.node || slowest.node === march?.node) && <Slowest>slowest</Slowest>}
     </Meta>
   );
-}
-
-type Any = { step: Step } & Omit<SentenceProps<Step["kind"]>, "step">;
-
-function Sentence({ step, ...others }: Any) {
-  switch (step.kind) {
-    case "cut_away":
-      return <CutAwaySentence step={step} {...others} />;
-    case "follow_through":
-      return <FollowThroughSentence step={step} {...others} />;
-    case "fracture":
-      return <FractureSentence step={step} {...others} />;
-    case "jumble":
-      return <JumbleSentence step={step} {...others} />;
-    case "release":
-      return <ReleaseSentence step={step} {...others} />;
-    case "scatter":
-      return <ScatterSentence step={step} {...others} />;
-    case "shed":
-      return <ShedSentence step={step} {...others} />;
-    case "shift":
-      return <ShiftSentence step={step} {...others} />;
-    case "refine":
-      return <RefineSentence step={step} {...others} />;
-    case "shade":
-      return <ShadeSentence step={step} {...others} />;
-    case "wire":
-      return <WireSentence step={step} {...others} />;
-  }
-}
-
-function More({ step, ...others }: Any) {
-  switch (step.kind) {
-    case "cut_away":
-      return <CutAwayMore step={step} {...others} />;
-    case "follow_through":
-      return <FollowThroughMore step={step} {...others} />;
-    case "fracture":
-      return <FractureMore step={step} {...others} />;
-    case "jumble":
-      return <JumbleMore step={step} {...others} />;
-    case "release":
-      return <ReleaseMore step={step} {...others} />;
-    case "scatter":
-      return <ScatterMore step={step} {...others} />;
-    case "shed":
-      return <ShedMore step={step} {...others} />;
-    case "shift":
-      return <ShiftMore step={step} {...others} />;
-    case "refine":
-      return <RefineMore step={step} {...others} />;
-    case "shade":
-      return <ShadeMore step={step} {...others} />;
-    case "wire":
-      return <WireMore step={step} {...others} />;
-  }
 }

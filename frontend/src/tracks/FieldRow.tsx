@@ -1,11 +1,9 @@
 import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import { useStore } from "zustand";
-import { type Field, inOrder } from "../document/types";
-import { drives, keyFrames, listenerOf } from "../document/uses";
-import { useEditing, useSession } from "../parts/editing";
+import { type Field, inOrder, type Shot } from "../document/types";
+import { useEditing, useRelations, useSession } from "../parts/editing";
 import { Letter } from "../parts/Letter";
-import { SOURCE_WORDS } from "../recipe/sources/SourceClause";
 import { type Strip, useStrip } from "./coverage";
 import { StripPicture } from "./StripPicture";
 
@@ -16,7 +14,10 @@ export function FieldRow({ id, field }: { id: string; field: Field }) {
   const shot = useStore(documents, (state) => state.shot);
   const chosenField = useSession((state) => state.field);
   const chosen = useSession((state) => state.chosen);
-  const listener = listenerOf(shot, id, chosen);
+  const relations = useRelations((all) => all.fields[id]);
+  const { listeners = [], drives: driving = false, clauses = [], key_frames: keyFrames = [] } = relations ?? {};
+  const pool = listeners.length > 0 ? listeners : shapesOf(shot);
+  const listener = pool.find((shape) => shape === chosen) ?? pool[0] ?? null;
   const { strip, fresh } = useStrip(id, listener);
   const dragging = useStore(documents, (state) => state.drag !== null);
   const before = useRef<Strip | null>(null);
@@ -25,16 +26,6 @@ export function FieldRow({ id, field }: { id: string; field: Field }) {
   }, [dragging, fresh, strip]);
   const { first, last } = shot.frames;
   const share = (at: number) => ((at - first) / Math.max(1, last - first)) * 100;
-  const driving = drives(shot, id);
-  const words = inOrder(field.sources).map(([, source]) => {
-    if ("controller" in source && source.controller) {
-      return `${SOURCE_WORDS[source.kind]} ${shot.items[source.controller]?.name ?? ""}`;
-    }
-    if (source.kind === "another") return `${shot.fields[source.field]?.letter ?? ""}, later`;
-    if (source.kind === "spread") return `spread from ${shot.fields[source.seeds]?.letter ?? ""}`;
-    if (source.kind === "near") return `near ${shot.groups[source.group]?.name ?? ""}`;
-    return SOURCE_WORDS[source.kind];
-  });
   return (
     <>
       <Name
@@ -47,12 +38,12 @@ export function FieldRow({ id, field }: { id: string; field: Field }) {
         <Letter data-chosen={chosenField === id || undefined}>{field.letter}</Letter>
         <span>
           <b>{field.name}</b>
-          <small>{driving ? words.join(", ") || "0 everywhere" : "drives nothing yet"}</small>
+          <small>{driving ? clauses.join(", ") || "0 everywhere" : "drives nothing yet"}</small>
         </span>
       </Name>
       <Cover data-strip={id}>
         <StripPicture strip={strip} before={dragging ? before.current : null} letter={field.letter} />
-        {keyFrames(shot, field).map((at) => (
+        {keyFrames.map((at) => (
           <Key
             key={at}
             type="button"
@@ -65,6 +56,11 @@ export function FieldRow({ id, field }: { id: string; field: Field }) {
       </Cover>
     </>
   );
+}
+
+/** The shapes of a shot, on which the strip of a field is measured that reaches none. */
+function shapesOf(shot: Shot): string[] {
+  return inOrder(shot.items).flatMap(([id, item]) => (item.kind === "shape" ? [id] : []));
 }
 
 const Name = styled.button`

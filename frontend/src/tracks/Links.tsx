@@ -1,10 +1,8 @@
 import styled from "styled-components";
-import { zonesOf } from "../document/defaults";
-import { rulingFields } from "../document/steps";
+import { called, choicesOf, undrivenWords } from "../document/kinds";
 import { type Field, type Item, inOrder, type Shape, type Step } from "../document/types";
 import { CommandMenu, WordButton } from "../parts/Choice";
-import { useCommit, useEditing } from "../parts/editing";
-import { STEP_NAMES, UNDRIVEN } from "../recipe/stepNames";
+import { useCommit, useEditing, useRelations } from "../parts/editing";
 
 export type Linked = { id: string; shape: Shape };
 
@@ -40,8 +38,8 @@ export function LinkHeads({ id, shape }: Linked) {
         <Head key={stepId} data-head data-undriven={undriven(shape, step) || undefined}>
           <Ordinal
             type="button"
-            aria-label={`Step ${place + 1}: ${STEP_NAMES[step.kind]}`}
-            title={`${STEP_NAMES[step.kind]}${undriven(shape, step) ? ": no field drives it" : ""}`}
+            aria-label={`Step ${place + 1}: ${called("step", step.kind)}`}
+            title={`${called("step", step.kind)}${undriven(shape, step) ? ": no field drives it" : ""}`}
             onClick={() => show(stepId)}
           >
             {place + 1}
@@ -57,6 +55,7 @@ export function LinkCells({ id, shape, fieldId, field }: Linked & { fieldId: str
   const commit = useCommit();
   const recipe = `/items/${id}/recipe`;
   const overall = shape.recipe.overall === fieldId;
+  const relations = useRelations((all) => all.items[id]);
   return (
     <>
       <Cell data-overall>
@@ -79,9 +78,10 @@ export function LinkCells({ id, shape, fieldId, field }: Linked & { fieldId: str
           <Link
             pointer={`${recipe}/steps/${stepId}`}
             step={step}
-            told={`${place + 1} ${STEP_NAMES[step.kind]}`}
+            told={`${place + 1} ${called("step", step.kind)}`}
             fieldId={fieldId}
             field={field}
+            rules={relations?.steps[stepId]?.rules.includes(fieldId) ?? false}
           />
         </Cell>
       ))}
@@ -90,17 +90,16 @@ export function LinkCells({ id, shape, fieldId, field }: Linked & { fieldId: str
 }
 
 function undriven(shape: Shape, step: Step): boolean {
-  return step.on && !step.field && !shape.recipe.overall && UNDRIVEN[step.kind] !== undefined;
+  return step.on && !step.field && !shape.recipe.overall && undrivenWords(step.kind) !== "";
 }
 
-type LinkProps = { pointer: string; step: Step; told: string; fieldId: string; field: Field };
+type LinkProps = { pointer: string; step: Step; told: string; fieldId: string; field: Field; rules: boolean };
 
-function Link({ pointer, step, told, fieldId, field }: LinkProps) {
+function Link({ pointer, step, told, fieldId, field, rules }: LinkProps) {
   const commit = useCommit();
   const put = (label: string, name: string, value: string | null) =>
     commit(label, [{ op: "replace", path: `${pointer}/${name}`, value }]);
   const name = `${field.letter} ${field.name}`;
-  const rules = rulingFields(step).includes(fieldId);
   if (step.field !== fieldId) {
     return (
       <Press
@@ -126,7 +125,7 @@ function Link({ pointer, step, told, fieldId, field }: LinkProps) {
     <CommandMenu
       label={`${name} drives ${told}`}
       commands={[
-        ...zonesOf(step.kind).map(
+        ...zonesOf(step).map(
           (one) =>
             [`${ZONE_WORDS[one]}${one === zone ? " (now)" : ""}`, () => put(ZONE_WORDS[one], "zone", one)] as const,
         ),
@@ -140,6 +139,12 @@ function Link({ pointer, step, told, fieldId, field }: LinkProps) {
   );
 }
 
+function zonesOf(step: Step): Step["zone"][] {
+  const zones = choicesOf("step", step.kind, "zone");
+  return ZONES.filter((zone) => zones.includes(zone));
+}
+
+const ZONES = ["value", "inside", "band", "outside"] as const satisfies Step["zone"][];
 const ZONE_WORDS: Record<Step["zone"], string> = {
   value: "by its value",
   inside: "inside",

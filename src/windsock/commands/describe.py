@@ -8,20 +8,26 @@ from pathlib import Path
 
 from windsock.commands.machine import FRONTEND, ROOT, ensure_packages
 from windsock.commands.say import say
+from windsock.core.changing.offers import offers
 from windsock.core.document.schema import shot_schema
 from windsock.web.app import create_app
 
 
 def describe(words: list[str]) -> int:
-    """Write docs/shot.schema.json, docs/openapi.json and frontend/src/api/schema.d.ts anew."""
+    """Write docs/shot.schema.json, docs/openapi.json, docs/offers.json and frontend/src/api/schema.d.ts anew."""
     del words
     ensure_packages()
     nowhere = Path("/nowhere")
     app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", nowhere, nowhere, nowhere)
     with app.app_context():
         spec = app.spec
-    for name, described in (("shot.schema.json", shot_schema()), ("openapi.json", spec)):
-        (ROOT / "docs" / name).write_text(json.dumps(described, indent=1, sort_keys=True) + "\n")
+    described = {
+        "shot.schema.json": shot_schema(),
+        "openapi.json": spec,
+        "offers.json": offers().model_dump(mode="json"),
+    }
+    for name, content in described.items():
+        (ROOT / "docs" / name).write_text(json.dumps(content, indent=1, sort_keys=True) + "\n")
     subprocess.run(["npm", "run", "--silent", "client"], cwd=FRONTEND, check=True, stdout=subprocess.DEVNULL)
-    say("Wrote docs/shot.schema.json, docs/openapi.json and frontend/src/api/schema.d.ts.")
+    say("Wrote docs/shot.schema.json, docs/openapi.json, docs/offers.json and frontend/src/api/schema.d.ts.")
     return 0

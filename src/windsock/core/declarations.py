@@ -46,16 +46,33 @@ Rank = Annotated[float, Field(ge=-1e9, le=1e9)]
 """The place in an order; ties are broken by id."""
 
 
+def _with_words(schema: dict[str, JsonValue], kind: type[BaseModel]) -> None:
+    if issubclass(kind, Declared) and (words := kind.in_words()):
+        schema["x-kind"] = words
+
+
 class Declared(BaseModel):
     """The base of every thing in a document: unknown keys, wrong types and non-finite numbers are refused."""
 
-    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False)
+    model_config = ConfigDict(
+        extra="forbid", strict=True, frozen=True, allow_inf_nan=False, json_schema_extra=_with_words
+    )
 
     @classmethod
     def kind_name(cls) -> str:
         """The name of its kind among others, nothing where it has none."""
         declared = cls.model_fields.get("kind")
         return str(declared.default) if declared is not None else ""
+
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        """What people read of its kind: as what it is `called`, and more; nothing where it is not one of several kinds. What it
+        does is its docstring."""
+        return {}
+
+    def chosen(self, setting: str, value: JsonValue) -> dict[str, JsonValue]:
+        """What its settings are to be where one of them is chosen from a list: that one, and what follows from it."""
+        return {setting: value}
 
     def released(self, setting: str) -> dict[str, JsonValue]:
         """What its settings are to be where a thing that one of them refers to goes, and it can do without."""

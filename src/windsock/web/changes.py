@@ -9,6 +9,7 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel, PlainValidator, TypeAdapter, ValidationError
 
 from windsock.core.changing import AnyChange, Bounds, Change, planned
+from windsock.core.changing.offers import Offers, offers
 from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.refusals import Refusal
@@ -39,9 +40,18 @@ class ChangeWish(ViewedShot):
     change: Annotated[Change, PlainValidator(_from_json, json_schema_input_type=Change)]
 
 
+class SlotOut(BaseModel):
+    """Where a value goes while it is dragged: `within` the value of the operation with this number, as a JSON Pointer, and
+    what is added to each of its numbers."""
+
+    operation: int
+    within: str
+    plus: list[float]
+
+
 class PlannedOut(BaseModel):
-    """The edit that a change is, in a few words; the item and the field that it is about, if any; and in words what else goes
-    with it, which is to be asked for, and what its button says."""
+    """The edit that a change is, in a few words; the item and the field that it is about, if any; in words what else goes
+    with it, which is to be asked for, and what its button says; and where a dragged value goes in it."""
 
     patch: list[Operation]
     says: str
@@ -49,6 +59,14 @@ class PlannedOut(BaseModel):
     field: str
     warning: str
     agree: str
+    slots: list[SlotOut]
+
+
+@changes.get("/offers")
+@changes.output(Offers)
+def list_offers():
+    """What can be added to a shot, to a recipe and to a field."""
+    return offers()
 
 
 @changes.post("/shots/<shot_id>/changes")
@@ -58,7 +76,7 @@ def plan_change(shot_id: str, json_data: ChangeWish):
     """The edit that a change is, with a patch on top. Nothing is changed yet."""
     _, document = service().document(shot_id, json_data.revision)
     shot = parse_shot(patched(document, json_data.patch) if json_data.patch else document)
-    edit = planned(json_data.change, shot, _bounds(shot_id, shot, json_data))
+    edit = planned(json_data.change, shot, _bounds(shot_id, shot, json_data), json_data.frame)
     return {
         "patch": edit.patch,
         "says": edit.says,
@@ -66,6 +84,7 @@ def plan_change(shot_id: str, json_data: ChangeWish):
         "field": edit.field_id,
         "warning": edit.warning,
         "agree": edit.agree,
+        "slots": [vars(slot) | {"plus": [*slot.plus]} for slot in edit.slots],
     }
 
 

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints
 from sqlalchemy.orm import Session
 
 from windsock.core.document.patches import Operation, Patch
+from windsock.core.document.relations import Relations, relations
 from windsock.core.document.shot import BadDocument, Shot, parse_shot
 from windsock.core.refusals import Refusal
 from windsock.formats.keys import read_keys, write_keys
@@ -39,13 +40,14 @@ Label = Annotated[str, StringConstraints(min_length=1, max_length=100)]
 
 
 class ShotState(BaseModel):
-    """A shot as it stands, and what undo and redo would do for this browser."""
+    """A shot as it stands, what depends on what in it, and what undo and redo would do for this browser."""
 
     id: str
     project: str
     project_name: str
     revision: int
     document: Shot
+    relations: Relations
     undo: str | None
     redo: str | None
 
@@ -295,6 +297,7 @@ def _state(session: Session, row: ShotRow) -> ShotState:
         project_name=row.project.name,
         revision=row.revision,
         document=shot,
+        relations=relations(shot),
         undo=back.label if back else None,
         redo=again.label if again else None,
     )

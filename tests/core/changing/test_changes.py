@@ -10,9 +10,9 @@ from processes import shot_of
 from pydantic import TypeAdapter
 
 from windsock.core.changing import AnyChange, Bounds, Change, planned
-from windsock.core.changing.clauses import measurable
 from windsock.core.document.patches import patched
 from windsock.core.document.references import references, references_to
+from windsock.core.document.relations import measurable
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.fields.field import AnySource
 from windsock.core.refusals import Refusal

@@ -1,17 +1,16 @@
 import { quantity } from "../../document/quantities";
-import { type Geometry, inOrder } from "../../document/types";
+import { inOrder } from "../../document/types";
 import { Choice } from "../../parts/Choice";
 import { useCommit, useShot } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
-
-type Sweep = Extract<Geometry, { kind: "sweep" }>;
+import type { ShapeProps } from "./shape";
 
 const SECTIONS = [
   ["round", "a round section"],
   ["square", "a square section"],
 ] as const;
 
-export function SweepSentence({ pointer, sweep }: { pointer: string; sweep: Sweep }) {
+export function SweepSentence({ pointer, geometry: sweep }: ShapeProps<"sweep">) {
   const commit = useCommit();
   const items = useShot((shot) => shot.items);
   const paths = inOrder(items).filter(([, item]) => item.kind === "path");

@@ -4,13 +4,11 @@ import { Label, TextArea, TextField } from "react-aria-components";
 import styled from "styled-components";
 import { answered, api } from "../../api/client";
 import { quantity } from "../../document/quantities";
-import type { Geometry } from "../../document/types";
 import { Choice } from "../../parts/Choice";
 import { useCommit, useEditing } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
+import type { ShapeProps } from "./shape";
 import { ThickSentence } from "./ThickSentence";
-
-type Text = Extract<Geometry, { kind: "text" }>;
 
 /** The fonts that ship, by what they look like. */
 const SHIPPED = [
@@ -26,7 +24,7 @@ const ALIGNMENTS = [
   ["right", "to the right"],
 ] as const;
 
-export function TextSentence({ pointer, text }: { pointer: string; text: Text }) {
+export function TextSentence({ pointer, geometry: text }: ShapeProps<"text">) {
   const commit = useCommit();
   const { data } = useQuery({ queryKey: ["assets"], queryFn: () => answered(api.GET("/api/assets")) });
   const own = (data?.assets ?? [])

@@ -1,7 +1,9 @@
+import { change } from "../../document/changing";
+import { unitOf } from "../../document/kinds";
 import { quantity } from "../../document/quantities";
 import type { Source } from "../../document/types";
 import { Choice } from "../../parts/Choice";
-import { useSession } from "../../parts/editing";
+import { useEditing, useSession } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
 import { AXES, type ClauseProps } from "./clause";
 
@@ -17,27 +19,16 @@ const READINGS: readonly (readonly [Reading, string])[] = [
   ["order", "the order of its points"],
   ["attribute", "what came with its points:"],
 ];
-/** For each reading its unit, and where the value is 0 and 1 to begin with. */
-const RANGES: Record<Reading, { unit: string; low: number; high: number; drag: number }> = {
-  height: { unit: "m", low: 0, high: 2, drag: 0.01 },
-  axis: { unit: "°", low: 90, high: 0, drag: 0.5 },
-  camera: { unit: "°", low: 0, high: 90, drag: 0.5 },
-  u: { unit: "", low: 0, high: 1, drag: 0.005 },
-  v: { unit: "", low: 0, high: 1, drag: 0.005 },
-  order: { unit: "", low: 0, high: 1, drag: 0.005 },
-  curvature: { unit: "/m", low: 0, high: 2, drag: 0.02 },
-  attribute: { unit: "", low: 0, high: 1, drag: 0.005 },
-};
 const WORLD = "the world";
 
-export function Surface({ pointer, source, put, putAll, controllers, subject }: ClauseProps<"surface">) {
+export function Surface({ pointer, source, put, controllers, subject }: ClauseProps<"surface">) {
+  const editing = useEditing();
   const shape = useSession((session) => session.manifest?.shapes.find((one) => one.item === subject));
   const attributes = Array.from(new Set([...(shape?.attributes ?? []), source.attribute]));
-  const range = RANGES[source.reading];
   const value = (name: "low" | "high", label: string) => (
     <NumberValue
       pointer={`${pointer}/${name}`}
-      quantity={{ ...quantity("Surface", name), unit: range.unit, drag: range.drag }}
+      quantity={{ ...quantity("Surface", name), unit: unitOf("surface", source.reading) }}
       label={label}
     />
   );
@@ -48,10 +39,7 @@ export function Surface({ pointer, source, put, putAll, controllers, subject }: 
         label="Reading"
         value={source.reading}
         options={READINGS}
-        onChoose={(reading) => {
-          const { low, high } = RANGES[reading];
-          putAll(`by ${reading}`, { reading, low, high });
-        }}
+        onChoose={(value) => void change(editing, { kind: "choose", of: pointer, setting: "reading", value })}
       />
       {source.reading === "attribute" && (
         <>

@@ -1,4 +1,4 @@
-import { CURVES } from "../../document/curves";
+import { FIRST_CURVE } from "../../document/curves";
 import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { CurveEditor } from "../../parts/CurveEditor";
@@ -38,7 +38,7 @@ export function ShedMore({ pointer, step, put }: SentenceProps<"shed">) {
           <CurveEditor pointer={`${pointer}/over_life`} curve={step.over_life} label="Size over a life" />
         </>
       ) : (
-        <SmallButton onPress={() => put("a curve", "over_life", CURVES["eased in and out"])}>
+        <SmallButton onPress={() => put("a curve", "over_life", FIRST_CURVE)}>
           Let their size follow a curve
         </SmallButton>
       )}{" "}

@@ -1,5 +1,5 @@
 import { change } from "../../document/changing";
-import { CURVES } from "../../document/curves";
+import { FIRST_CURVE } from "../../document/curves";
 import { inOrder, type Step } from "../../document/types";
 import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
@@ -92,9 +92,7 @@ export function StepCurve({
   if (!step.field) return null;
   if (!step.curve) {
     return (
-      <SmallButton onPress={() => put("a curve", "curve", CURVES["eased in and out"])}>
-        Take the field through a curve
-      </SmallButton>
+      <SmallButton onPress={() => put("a curve", "curve", FIRST_CURVE)}>Take the field through a curve</SmallButton>
     );
   }
   return (

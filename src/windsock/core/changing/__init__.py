@@ -7,7 +7,11 @@ from typing import Annotated
 from pydantic import Field
 
 from windsock.core.changing.adding import AddBuilt, AddItem, AddPaths, AddShape, AddSweep, CopyItem
-from windsock.core.changing.clauses import AddClause, ChangeMember, MeasureFromNewGroup
+from windsock.core.changing.carrying import CarryItem
+from windsock.core.changing.choosing import Choose
+from windsock.core.changing.clauses import AddClause, ChangeMember, MeasureFromNewGroup, Remember, RemoveClause
+from windsock.core.changing.keys import RemoveKey, SetKey, SetValue
+from windsock.core.changing.order import MoveInOrder, PlaceBeside
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.changing.recipes import AddStep, DriveByNewField, MakeApart
 from windsock.core.changing.removing import RemoveItem, RemoveStep
@@ -23,14 +27,23 @@ AnyChange = (
     | AddShape
     | AddStep
     | AddSweep
+    | CarryItem
     | ChangeMember
     | ChangeRate
+    | Choose
     | CopyItem
     | DriveByNewField
     | MakeApart
     | MeasureFromNewGroup
+    | MoveInOrder
+    | PlaceBeside
+    | Remember
+    | RemoveClause
     | RemoveItem
+    | RemoveKey
     | RemoveStep
+    | SetKey
+    | SetValue
     | ShowShape
 )
 Change = Annotated[AnyChange, Field(discriminator="kind")]
@@ -39,12 +52,13 @@ NOWHERE = Bounds((0.0, 0.0, 0.0), (2.0, 2.0, 2.0))
 """What something is taken to be like that cannot be measured, such as a shape of which nothing is left."""
 
 
-def planned(change: AnyChange, shot: Shot, bounds: Bounds | None = None) -> PlannedEdit:
-    """The edit that a change is, with every default spelled out. bounds: of the item that it measures.
+def planned(change: AnyChange, shot: Shot, bounds: Bounds | None = None, frame: float = 0.0) -> PlannedEdit:
+    """The edit that a change is, with every default spelled out. bounds: of the item that it measures. frame: the one that
+    is looked at.
 
     Raises Refusal where it cannot be done; nothing is changed either way.
     """
-    edit = PlannedEdit(shot)
+    edit = PlannedEdit(shot, frame)
     change.plan(edit, bounds or NOWHERE)
     edit.complete()
     return edit

@@ -11,7 +11,7 @@ from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.declarations import Id, in_order
 from windsock.core.document.items import Controller, Group
 from windsock.core.document.references import referring
-from windsock.core.document.shot import Shot
+from windsock.core.document.relations import measurable
 from windsock.core.fields.field import AnySource, Field
 from windsock.core.refusals import Refusal
 
@@ -36,6 +36,37 @@ class AddClause(ChangeBase):
                 given[setting] = _measured_from(edit, self.field, to)
         edit.add_source(self.field, self.source, given)
         edit.says = f"{field.letter} with {self.source}"
+
+
+class RemoveClause(ChangeBase):
+    """Take a clause out of a field."""
+
+    kind: Literal["remove_clause"] = "remove_clause"
+    field: Id
+    source: Id
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        field = field_of(edit, self.field)
+        if self.source not in field.sources:
+            raise Refusal("The clause is no longer in the field. Nothing was changed. Choose another one.")
+        edit.remove(f"/fields/{self.field}/sources/{self.source}")
+        edit.says = f"{field.letter} without {field.sources[self.source].named()}"
+
+
+class Remember(ChangeBase):
+    """Have a field remember the most it was, for good or fading, or not at all."""
+
+    kind: Literal["remember"] = "remember"
+    field: Id
+    memory: Literal["hold", "fade", "none"] = "hold"
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        before = field_of(edit, self.field).memory
+        plain: dict[str, JsonValue] = {} if before is None else before.model_dump(mode="json")
+        edit.put(f"/fields/{self.field}/memory", None if self.memory == "none" else plain | {"kind": self.memory})
+        edit.says = "no memory" if self.memory == "none" else f"memory: {self.memory}"
 
 
 class MeasureFromNewGroup(ChangeBase):
@@ -77,20 +108,6 @@ def field_of(edit: PlannedEdit, field: str) -> Field:
     if field not in edit.shot.fields:
         raise Refusal("The field is no longer in the shot. Nothing was changed. Choose another one.")
     return edit.shot.fields[field]
-
-
-def measurable(shot: Shot, field: str) -> list[str]:
-    """The fields that one may measure from, in order: all but itself and those that measure from it."""
-
-    def leads_back(one: str, seen: set[str]) -> bool:
-        if one == field:
-            return True
-        if one in seen or one not in shot.fields:
-            return False
-        seen.add(one)
-        return any(leads_back(other, seen) for other in shot.fields[one].fields())
-
-    return [key for key, _ in in_order(shot.fields) if not leads_back(key, set())]
 
 
 def _measured_from(edit: PlannedEdit, field: str, to: str) -> JsonValue:

@@ -5,12 +5,14 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
+from typing import cast
 
 from pydantic import JsonValue
 
-from windsock.core.declarations import HasRank
+from windsock.core.declarations import Declared, HasRank
 from windsock.core.document.items import AnyItem, Shape
-from windsock.core.document.patches import Operation, patched, value_at
+from windsock.core.document.patches import Nothing, Operation, patched, value_at
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.refusals import Refusal
 
@@ -29,22 +31,56 @@ class Bounds:
         return max(*self.size, 1e-3)
 
 
+@dataclass(frozen=True)
+class Slot:
+    """Where a value goes in an edit: `within` the value of the operation with this number, as a JSON Pointer, and what is
+    added to each of its numbers."""
+
+    operation: int
+    within: str
+    plus: tuple[float, ...]
+
+
 @dataclass
 class PlannedEdit:
     """Gathers operations; what they add counts for what comes after.
 
-    says: the edit in a few words. item_id, field_id: what it is about, if
-    anything. warning: in
-    words, what else goes with it; the person is asked before it is done, and agrees by a button with the words of `agree`.
+    at_frame: the one that is looked at. says: the edit in a few words. item_id, field_id: what it is about, if anything.
+    warning: in words, what else goes with it; the person is asked before it is done, and agrees by a button with the words
+    of `agree`. slots: where a value goes that is dragged.
     """
 
     shot: Shot
+    at_frame: float = 0.0
     says: str = ""
     item_id: str = ""
     field_id: str = ""
     warning: str = ""
     agree: str = ""
     patch: list[Operation] = field(default_factory=list[Operation])
+    slots: list[Slot] = field(default_factory=list["Slot"])
+
+    @cached_property
+    def plain(self) -> JsonValue:
+        """The shot as JSON, before the edit."""
+        return self.shot.model_dump(mode="json")
+
+    def at(self, path: str) -> JsonValue:
+        """What is at a JSON Pointer of the shot. Raises Refusal where nothing is (any more)."""
+        found = value_at(self.plain, path)
+        if isinstance(found, Nothing):
+            raise Refusal("This value is no longer in the shot. Nothing was changed. Look at the shot as it is now.")
+        return found
+
+    def thing_at(self, path: str) -> Declared:
+        """The thing at a JSON Pointer of the shot. Raises Refusal where none is (any more)."""
+        thing: object = self.shot
+        for name in path.strip("/").split("/"):
+            held = cast(dict[str, object], thing) if isinstance(thing, dict) else None
+            thing = getattr(thing, name, None) if held is None else held.get(name)
+        if not isinstance(thing, Declared):
+            raise Refusal("This thing is no longer in the shot. Nothing was changed. Look at the shot as it is now.")
+        return thing
 
     def put(self, path: str, value: JsonValue) -> None:
         """Replace the value at a JSON Pointer."""
@@ -144,7 +180,7 @@ class PlannedEdit:
 
     def complete(self) -> None:
         """Spell out every default of what is put. Raises BadPatch or BadDocument where the edit does not fit the shot."""
-        after = parse_shot(patched(self.shot.model_dump(mode="json"), self.patch)).model_dump(mode="json")
+        after = parse_shot(patched(self.plain, self.patch)).model_dump(mode="json")
         self.patch = [
             operation
             if operation.op == "remove"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from windsock.core.changing.carrying import carry
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.declarations import Id
@@ -79,6 +80,8 @@ def _release(edit: PlannedEdit, one: Reference, item: str) -> None:
         edit.put("/camera", next(iter(cameras), None))
     elif one.member:
         edit.remove(one.pointer)
+    elif one.setting == "parent":
+        carry(edit, one.owner.rpartition("/")[2], None)
     elif one.optional:
         for setting, value in one.declared.released(one.setting).items():
             edit.put(f"{one.owner}/{setting}", value)

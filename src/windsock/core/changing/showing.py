@@ -7,11 +7,10 @@ from typing import Literal
 from pydantic import JsonValue
 
 from windsock.core.changing.change import ChangeBase
+from windsock.core.changing.keys import key_on
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.declarations import Id
 from windsock.core.timing.parameter import Finite, KeyedNumber
-
-NEAR = 1e-6
 
 
 class ShowShape(ChangeBase):
@@ -37,8 +36,8 @@ class ShowShape(ChangeBase):
             edit.put(path, {"keys": {"k1": first, "k2": key}})
             return
         keys = shape.shown.keys
-        there = [name for name, one in keys.items() if abs(one.frame - self.from_frame) < NEAR]
-        if there:
-            edit.put(f"{path}/keys/{there[0]}", key)
+        there = key_on(shape.shown, self.from_frame)
+        if there is not None:
+            edit.put(f"{path}/keys/{there}", key)
         else:
             edit.add(f"{path}/keys", "k", list(keys), key)

@@ -89,14 +89,14 @@ def _differences(before: JsonValue, after: JsonValue, path: str, depth: int) -> 
             yield from _differences(before[key], after[key], pointer, depth - 1)
 
 
-class _Nothing:
+class Nothing:
     """Stands for: there is no value."""
 
 
-NOTHING = _Nothing()
+NOTHING = Nothing()
 
 
-def value_at(document: JsonValue, path: str) -> JsonValue | _Nothing:
+def value_at(document: JsonValue, path: str) -> JsonValue | Nothing:
     """The value at a JSON Pointer, or NOTHING. Raises BadPatch where the pointer leads into an array."""
     holder = document
     parts = JsonPointer(path).parts

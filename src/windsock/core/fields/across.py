@@ -26,6 +26,8 @@ class Across(PlacedSource):
     an edge in steps takes whole slabs of `step` metres.
     """
 
+    offered = "Across a controller"
+
     kind: Literal["across"] = "across"
     controller: ItemId
     axis: Literal["x", "y", "z"] = "y"

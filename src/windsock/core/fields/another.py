@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 import numpy as np
@@ -19,6 +20,8 @@ class AnotherField(SourceBase):
     With a lag, the field is measured on the subject as it rests, where it stood then.
     """
 
+    offered = "Another field, later"
+
     kind: Literal["another"] = "another"
     field: FieldId
     zone: FieldZone = "value"
@@ -28,6 +31,13 @@ class AnotherField(SourceBase):
     @classmethod
     def added(cls, place: int) -> dict[str, JsonValue]:
         return super().added(place) | {"lag": 0.4}
+
+    @classmethod
+    def named(cls) -> str:
+        return "another field"
+
+    def briefly(self, name: Callable[[str], str]) -> str:
+        return f"{name(self.field)}, later" if self.lag else name(self.field)
 
     def fields(self) -> tuple[str, ...]:
         return (self.field,)

@@ -16,6 +16,8 @@ from windsock.core.timing.parameter import Moment, NumberParameter
 class Around(PlacedSource):
     """1 near the controller, falling to 0 at the reach over the last `soft` metres before it."""
 
+    offered = "Around a controller"
+
     kind: Literal["around"] = "around"
     controller: ItemId
     reach: Annotated[NumberParameter, Quantity("Distance at which the value is 0", unit="m", low=0, high=1e4)] = 2.0

@@ -20,6 +20,8 @@ class Near(PlacedSource):
     a shape have the value 1, or are measured from its surface like those outside.
     """
 
+    offered = "Near shapes"
+
     kind: Literal["near"] = "near"
     group: GroupId
     reach: Annotated[NumberParameter, Quantity("Distance at which the value is 0", unit="m", low=0, high=1e4)] = 0.5

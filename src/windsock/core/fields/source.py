@@ -237,11 +237,32 @@ class SourceBase(Declared):
     joins: ClassVar[Word] = "or"
     """The word that joins it to others when it is added."""
 
+    offered: ClassVar[str] = ""
+    """What it is offered as: `Around a controller`."""
+
     rank: Rank = 0.0
     word: Word = "or"
     amount: Annotated[NumberParameter, Quantity("How much of this clause counts", low=0, high=1, drag=0.005)] = 1.0
     inverted: Annotated[bool, Field(description="not: 1 - value")] = False
     curve: Annotated[Curve | None, Field(description="What becomes of the value, before not")] = None
+
+    @classmethod
+    def named(cls) -> str:
+        """Its kind in a word or two: `around`."""
+        return cls.kind_name()
+
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        return {"called": cls.named()}
+
+    @classmethod
+    def offered_as(cls) -> str:
+        """What it is called in the list that it is chosen from."""
+        return cls.offered or cls.named().capitalize()
+
+    def briefly(self, name: Callable[[str], str]) -> str:
+        """In a few words, what it measures from. name: gives the name of an item or group, or the letter of a field, by id."""
+        return " ".join([self.named(), *(name(key) for key in (*self.items(), *self.groups(), *self.fields())[:1])])
 
     @classmethod
     def added(cls, place: int) -> dict[str, JsonValue]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 import numpy as np
@@ -24,6 +25,8 @@ class Spread(SolvedSource):
     front over the surface.
     """
 
+    offered = "A spread from another field"
+
     kind: Literal["spread"] = "spread"
     seeds: FieldId
     speed: Annotated[
@@ -34,6 +37,9 @@ class Spread(SolvedSource):
     through: Annotated[
         Literal["surface", "pieces"], Field(description="Over the surface, or from piece to piece and copy to copy")
     ] = "surface"
+
+    def briefly(self, name: Callable[[str], str]) -> str:
+        return f"spread from {name(self.seeds)}"
 
     def fields(self) -> tuple[str, ...]:
         return (self.seeds, self.pace) if self.pace else (self.seeds,)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
+from pydantic import JsonValue
 
 from windsock.core.declarations import ItemId, Name, Quantity
 from windsock.core.fields.across import AXES
@@ -16,6 +17,18 @@ from windsock.core.geometry.mesh import Mesh
 from windsock.core.timing.parameter import NumberParameter
 
 Reading = Literal["height", "axis", "camera", "u", "v", "order", "curvature", "attribute"]
+
+BEGINS: dict[Reading, tuple[str, float, float]] = {
+    "height": ("m", 0.0, 2.0),
+    "axis": ("°", 90.0, 0.0),
+    "camera": ("°", 0.0, 90.0),
+    "u": ("", 0.0, 1.0),
+    "v": ("", 0.0, 1.0),
+    "order": ("", 0.0, 1.0),
+    "curvature": ("/m", 0.0, 2.0),
+    "attribute": ("", 0.0, 1.0),
+}
+"""For each reading its unit, and where the value is 0 and 1 to begin with."""
 
 
 class Surface(PlacedSource):
@@ -29,6 +42,8 @@ class Surface(PlacedSource):
     """
 
     joins: ClassVar[Word] = "times"
+    offered = "The surface"
+
     kind: Literal["surface"] = "surface"
     reading: Reading = "height"
     low: Annotated[NumberParameter, Quantity("Reading at which the value is 0", low=-1e6, high=1e6)] = 0.0
@@ -37,6 +52,21 @@ class Surface(PlacedSource):
     axis: Literal["x", "y", "z"] = "y"
     controller: ItemId | None = None
     attribute: Name = "brightness"
+
+    @classmethod
+    def named(cls) -> str:
+        return "the surface"
+
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        units: JsonValue = {reading: unit for reading, (unit, _, _) in BEGINS.items()}
+        return super().in_words() | {"units": units}
+
+    def chosen(self, setting: str, value: JsonValue) -> dict[str, JsonValue]:
+        if setting != "reading" or value not in BEGINS:
+            return super().chosen(setting, value)
+        _, low, high = BEGINS[value]  # pyright: ignore[reportArgumentType]
+        return {"reading": value, "low": low, "high": high}
 
     def items(self) -> tuple[str, ...]:
         return (self.controller,) if self.reading == "axis" and self.controller else ()

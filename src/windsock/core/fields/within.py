@@ -22,6 +22,8 @@ class Within(PlacedSource):
     the others. Distances to a box are exact: round about its edges and corners.
     """
 
+    offered = "Within a controller's box"
+
     kind: Literal["within"] = "within"
     controller: ItemId
     form: Literal["box", "slab"] = "box"

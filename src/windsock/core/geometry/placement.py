@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import warnings
+
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial.transform import Rotation  # pyright: ignore[reportMissingTypeStubs]
 
 from windsock.core.kernels.affine import affine, linear
 
@@ -43,6 +46,14 @@ def rotation(turn: tuple[float, float, float]) -> Matrix:
     about_y = np.array([[cy, 0, sy], [0, 1, 0], [-sy, 0, cy]])
     about_z = np.array([[cz, -sz, 0], [sz, cz, 0], [0, 0, 1]])
     return about_z @ about_y @ about_x
+
+
+def turn_of(matrix: Matrix) -> tuple[float, float, float]:
+    """The degrees about X, then Y, then Z of the rotation of a (4, 4) matrix without stretch."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # straight up or down there are several such turns; any will do
+        x, y, z = Rotation.from_matrix(matrix[:3, :3]).as_euler("xyz", degrees=True)
+    return float(x), float(y), float(z)
 
 
 def moved(points: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray[np.float64]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import ClassVar, Protocol, Self
 
+from pydantic import JsonValue
+
 from windsock.core.declarations import Declared
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.course import Course
@@ -44,6 +46,15 @@ class GeometryBase(Declared):
 
     called: ClassVar[str] = ""
     finenesses: ClassVar[dict[str, str]] = {}
+
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        return {"called": cls.named()}
+
+    @classmethod
+    def named(cls) -> str:
+        """Its kind in words: `Sheet`."""
+        return cls.called or cls.kind_name().capitalize()
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         """The mesh at a moment, in the item's space. Raises Refusal where there is nothing to see."""

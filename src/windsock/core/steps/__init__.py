@@ -16,5 +16,7 @@ from windsock.core.steps.shed import Shed
 from windsock.core.steps.shift import Shift
 from windsock.core.steps.wire import Wire
 
-AnyStep = CutAway | FollowThrough | Fracture | Jumble | Refine | Release | Scatter | Shade | Shed | Shift | Wire
+AnyStep = CutAway | Fracture | Shift | Jumble | Release | Scatter | Shed | Wire | Shade | Refine | FollowThrough
+"""In the order in which they are offered."""
+
 Step = Annotated[AnyStep, Field(discriminator="kind")]

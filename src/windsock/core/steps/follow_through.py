@@ -29,6 +29,11 @@ class FollowThrough(MarchedStep):
     does, at 1 it does not swing past.
     """
 
+    undriven = (
+        "No field drives this, so every point is equally loose. "
+        "Choose a field in place of “everywhere” to hold a part of it."
+    )
+
     kind: Literal["follow_through"] = "follow_through"
     zone: Zone = "value"
     swings: Annotated[NumberParameter, Quantity("Swings in a second", unit="/s", low=0.05, high=30, drag=0.02)] = 1.5

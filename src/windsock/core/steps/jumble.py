@@ -23,6 +23,11 @@ class Jumble(WeightedStep):
     Chances belong to the piece or copy and the seed, so that nothing jumps when counts change. The rest as for Shift.
     """
 
+    undriven = (
+        "No field drives this, so every piece is jumbled from the first frame on. "
+        "Choose a field in place of “everywhere”."
+    )
+
     kind: Literal["jumble"] = "jumble"
     zone: Zone = "inside"
     move: Annotated[VectorParameter, Quantity("Moved by up to", unit="m", low=0, high=1e4)] = (0.1, 0.1, 0.1)

@@ -29,6 +29,11 @@ class Refine(WeightedStep):
     as far as the weight says. squares: to that of Catmull and Clark; all faces are split. Copies stay as they are.
     """
 
+    undriven = (
+        "No field drives this, so every face is split. "
+        "Choose a field in place of “everywhere” to split where it matters."
+    )
+
     kind: Literal["refine"] = "refine"
     zone: Zone = "band"
     times: Annotated[int, Quantity("How often faces are split", low=1, high=MOST_TIMES, drag=0.02, whole=True)] = 1

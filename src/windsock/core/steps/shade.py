@@ -38,6 +38,11 @@ class Shade(WeightedStep):
     `strength`. Opacity below 1 is blended, with back faces hidden; or cut, so that a place is there or is not.
     """
 
+    undriven = (
+        "No field drives this, so the whole shape is the upper end of the ramp. "
+        "Choose a field in place of “everywhere”."
+    )
+
     kind: Literal["shade"] = "shade"
     channel: Channel = "base_colour"
     zone: Zone = "value"

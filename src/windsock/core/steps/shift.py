@@ -23,6 +23,8 @@ class Shift(WeightedStep):
     that is in no pieces is moved as one.
     """
 
+    undriven = "No field drives this, so every piece is moved alike. Choose a field in place of “everywhere”."
+
     kind: Literal["shift"] = "shift"
     zone: Zone = "inside"
     move: Annotated[VectorParameter, Quantity("How far it is moved", unit="m", low=-1e4, high=1e4)] = (0.0, 0.0, 0.0)

@@ -210,6 +210,9 @@ nothing: no more than the shape had before its recipe."""
 class StepBase(Declared):
     """A line of a recipe: it takes a part and is driven by a field, or by nothing."""
 
+    undriven: ClassVar[str] = ""
+    """In words, what it does where nothing drives it, for one that is hardly meant so."""
+
     rank: Rank
     on: Annotated[bool, Field(description="A step that is off is passed over")] = True
     part: PartId = "body"
@@ -258,9 +261,14 @@ class StepBase(Declared):
         del rank, field, zone, times
         return None
 
-    def named(self) -> str:
+    @classmethod
+    def named(cls) -> str:
         """Its kind in words: `Cut away`."""
-        return self.kind_name().replace("_", " ").capitalize()
+        return cls.kind_name().replace("_", " ").capitalize()
+
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        return {"called": cls.named(), "undriven": cls.undriven}
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The part after the step."""

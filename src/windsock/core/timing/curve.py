@@ -7,7 +7,7 @@ from typing import Annotated, Self
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field, model_validator
+from pydantic import Field, JsonValue, model_validator
 
 from windsock.core.declarations import Declared, Id
 from windsock.core.timing.easing import EASE_HANDLES, Bezier, Ease, Easing, Hold, Linear
@@ -30,6 +30,11 @@ class Curve(Declared):
     """Values of 0..1 to values of 0..1. Below its first point and above its last the curve is level."""
 
     points: Annotated[dict[Id, CurvePoint], Field(min_length=1, max_length=64)]
+
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        presets: JsonValue = {name: curve.model_dump(mode="json") for name, curve in presets_of_curves().items()}
+        return {"presets": presets}
 
     @model_validator(mode="after")
     def _places_differ(self) -> Self:
@@ -63,3 +68,24 @@ def _eased(easing: Hold | Linear | Ease | Bezier, share: NDArray[np.float64]) ->
         return 3 * rest * rest * along * first + 3 * rest * along * along * second + along**3
 
     return np.interp(share, coordinate(x1, x2), coordinate(y1, y2))
+
+
+def presets_of_curves() -> dict[str, Curve]:
+    """Curves by the names under which they are chosen."""
+    third, two_thirds = 0.3333, 0.6667
+    return {
+        "eased in and out": _curve((0, 0, Ease()), (1, 1)),
+        "late, then quickly": _curve((0, 0, Bezier(handles=(0.6, 0, 1, 0.5))), (1, 1)),
+        "early, then slowly": _curve((0, 0, Bezier(handles=(0, 0.5, 0.4, 1))), (1, 1)),
+        "only its upper half": _curve((0, 0, Hold()), (0.5, 0), (1, 1)),
+        "only its lower half": _curve((0, 0), (0.5, 1), (1, 1)),
+        "up and down again": _curve((0, 0, Ease()), (0.5, 1, Ease()), (1, 0)),
+        "in four steps": _curve((0, 0, Hold()), (0.25, third, Hold()), (0.5, two_thirds, Hold()), (0.75, 1, Hold())),
+    }
+
+
+def _curve(*points: tuple[float, float] | tuple[float, float, Hold | Ease | Bezier]) -> Curve:
+    made: dict[str, CurvePoint] = {}
+    for place, (x, y, *easing) in enumerate(points, start=1):
+        made[f"p{place}"] = CurvePoint(x=x, y=y, easing=easing[0] if easing else Linear())
+    return Curve(points=made)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Declared
 
@@ -23,11 +23,19 @@ class Hold(Declared):
 
     kind: Literal["hold"] = "hold"
 
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        return {"called": "held"}
+
 
 class Linear(Declared):
     """The value goes in a straight line."""
 
     kind: Literal["linear"] = "linear"
+
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        return {"called": "straight", "handles": [0.0, 0.0, 1.0, 1.0]}
 
 
 class Ease(Declared):
@@ -35,12 +43,20 @@ class Ease(Declared):
 
     kind: Literal["ease"] = "ease"
 
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        return {"called": "eased", "handles": [*EASE_HANDLES]}
+
 
 class Bezier(Declared):
     """The value follows a cubic Bezier with these handles."""
 
     kind: Literal["bezier"] = "bezier"
     handles: tuple[Share, Overshoot, Share, Overshoot]
+
+    @classmethod
+    def in_words(cls) -> dict[str, JsonValue]:
+        return {"called": "shaped by hand", "handles": [*EASE_HANDLES]}
 
 
 Easing = Annotated[Hold | Linear | Ease | Bezier, Field(discriminator="kind")]

@@ -1,0 +1,50 @@
+"""What can be added to a shot, a recipe and a field, in the order of the lists that it is chosen from."""
+
+from __future__ import annotations
+
+from typing import Literal, get_args
+
+from pydantic import BaseModel, JsonValue
+
+from windsock.core.changing.adding import NEW_ITEMS
+from windsock.core.fields.field import AnySource
+from windsock.core.shapes import AnyGeometry
+from windsock.core.steps import AnyStep
+
+
+class Offer(BaseModel):
+    """Something that can be added: in words, the change that does it, and the setting of the change that takes what is
+    chosen, if it takes that."""
+
+    words: str
+    change: dict[str, JsonValue]
+    takes: Literal["", "item", "field", "along"] = ""
+
+
+class Offers(BaseModel):
+    """What can be added to a shot, to a recipe and to a field."""
+
+    items: list[Offer]
+    steps: list[Offer]
+    clauses: list[Offer]
+
+
+def offers() -> Offers:
+    """All that is offered."""
+    shapes = [kind for kind in get_args(AnyGeometry) if kind.example() is not None]
+    return Offers(
+        items=[
+            *(Offer(words=kind.named(), change={"kind": "add_built", "what": kind.kind_name()}) for kind in shapes),
+            Offer(words="Sweep along a path", change={"kind": "add_sweep"}, takes="along"),
+            Offer(words="Path", change={"kind": "add_paths"}),
+            *(Offer(words=what.capitalize(), change={"kind": "add_item", "what": what}) for what in NEW_ITEMS),
+        ],
+        steps=[
+            Offer(words=kind.named(), change={"kind": "add_step", "step": kind.kind_name()}, takes="item")
+            for kind in get_args(AnyStep)
+        ],
+        clauses=[
+            Offer(words=kind.offered_as(), change={"kind": "add_clause", "source": kind.kind_name()}, takes="field")
+            for kind in get_args(AnySource)
+        ],
+    )
