@@ -12,8 +12,8 @@ import trimesh
 from bench.evaluating import fresh
 from bench.measuring import Bench, clocked, side_by_side
 from windsock.core.document.shot import parse_shot
-from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_file
+from windsock.writers.glb_out import write_glb
 
 MILLION = 10**6
 

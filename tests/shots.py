@@ -15,7 +15,7 @@ from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.parts.part import Part
 from windsock.formats.font import shipped_font
-from windsock.formats.importing import Held
+from windsock.formats.reader import Held
 
 
 def cut_ball(geometry=None, source=None, field=None, step=None, **shot) -> dict:

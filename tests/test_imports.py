@@ -14,7 +14,19 @@ from windsock.core.steps import AnyStep
 SOURCE = Path(__file__).parents[1] / "src" / "windsock"
 
 # A room may import its own and the rooms to the right of it.
-ROOMS = ["commands", "web", "jobs", "demo", "store", "evaluator", "picture", "formats", "processes", "core"]
+ROOMS = [
+    "commands",
+    "web",
+    "jobs",
+    "demo",
+    "store",
+    "evaluator",
+    "writers",
+    "formats",
+    "protocol",
+    "processes",
+    "core",
+]
 INSIDE = [
     "findings",
     "evaluate",
@@ -80,6 +92,15 @@ def test_rooms_import_only_what_lies_below_them():
                 and ROOMS.index(room(parts[1:])) < ROOMS.index(here)
             ):
                 wrong.append(f"{path.relative_to(SOURCE)} imports {name}")
+    assert wrong == []
+
+
+def test_the_web_runs_neither_the_evaluator_nor_the_worker_nor_writers():
+    behind = ("windsock.evaluator", "windsock.writers", "windsock.jobs.worker", "windsock.formats.importing")
+    wrong = []
+    for path, names in modules():
+        if path.relative_to(SOURCE).parts[0] == "web":
+            wrong += [f"{path.name} imports {name}" for name in names if name.startswith(behind)]
     assert wrong == []
 
 

@@ -227,3 +227,48 @@ def test_tracks_stay_readable_with_12_fields_and_10_steps(hands: Hands, client: 
         assert last.rect["y"] + last.rect["height"] > tracks.rect["y"] + tracks.rect["height"] - 60
     finally:
         chrome.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size | {"width": 1280})
+
+
+def test_steps_and_clauses_are_brought_to_another_place_by_keyboard_and_by_pointer(hands: Hands, client: Client):
+    shot = client.new_shot()
+    hands.open(f"/shots/{shot}")
+    hands.until(lambda: hands.frame_shown == 0)
+    for number, step in enumerate(("Cut away", "Shade", "Wire"), start=1):
+        hands.choose("Add a step", step)
+        hands.saved(number)
+
+    def steps() -> list[str]:
+        cards = hands.chrome.find_elements(By.CSS_SELECTOR, 'section[aria-label^="Step "]')
+        return [str(card.get_attribute("aria-label")).partition(": ")[2] for card in cards]
+
+    def grips(what: str):
+        return hands.chrome.find_elements(By.CSS_SELECTOR, f'[aria-label="Drag the {what} to another place"]')
+
+    def bring(grip, onto: str) -> None:
+        """By keyboard: Enter takes it up, Tab goes from place to place, Enter puts it there."""
+        hands.chrome.execute_script("arguments[0].focus()", grip)
+        key = Keys.ENTER
+        for _ in range(8):
+            before = hands.chrome.switch_to.active_element
+            hands.keys(key)
+            hands.until(lambda before=before: hands.chrome.switch_to.active_element != before, 10)
+            if hands.chrome.find_elements(By.CSS_SELECTOR, f"{onto}:focus"):
+                break
+            key = Keys.TAB
+        hands.keys(Keys.ENTER)
+
+    hands.until(lambda: steps() == ["Cut away", "Shade", "Wire"])
+    bring(grips("step")[2], '[aria-label="Step 1: Cut away"]')
+    hands.until(lambda: steps() == ["Wire", "Cut away", "Shade"], 20)
+    hands.saved(4)
+    hands.drag(grips("step")[0], 4, grips("step")[1].rect["y"] - grips("step")[0].rect["y"])
+    hands.until(lambda: steps() == ["Cut away", "Wire", "Shade"], 20)
+    hands.saved(5)
+    shape = next(item for item in document(client, shot)["items"].values() if item["kind"] == "shape")
+    kinds = [step["kind"] for step in sorted(shape["recipe"]["steps"].values(), key=lambda step: step["rank"])]
+    assert kinds == ["cut_away", "wire", "shade"]
+    bring(grips("clause")[1], '[data-place$="around"]')
+    hands.until(lambda: hands.revision == 6, 20)
+    hands.saved(6)
+    sources = next(iter(document(client, shot)["fields"].values()))["sources"]
+    assert sorted(sources, key=lambda key: sources[key]["rank"]) == ["noise", "around"]

@@ -106,7 +106,7 @@ def test_the_whole_main_job_by_keyboard_alone(hands: Hands, client: Client):
     hands.saved(7)
     do(hands, "export")
     hands.until(lambda: "Take away" in hands.text())
-    tab_to(hands, "This frame as GLB")
+    tab_to(hands, "This frame as a file")
     hands.keys(Keys.ENTER)
     hands.until(lambda: ".glb is in your downloads" in hands.text())
     assert hands.complaints() == []

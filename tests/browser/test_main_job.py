@@ -165,7 +165,7 @@ def test_the_frame_the_picture_and_the_shot_are_taken_away(hands: Hands, chrome,
     hands.until(lambda: hands.frame_shown == 58)
     hands.press("Export")
     for button, ending in (
-        ("This frame as GLB", "0058.glb"),
+        ("This frame as a file", "0058.glb"),
         ("The picture as PNG", "0058.png"),
         ("The shot as JSON", "light.json"),
     ):

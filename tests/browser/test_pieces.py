@@ -117,7 +117,7 @@ def test_a_copy_is_probed_and_goes_out_either_way(hands: Hands, client: Client):
     revision = client.get(f"/api/shots/{shot}").json["revision"]
     sizes = []
     for copies in ("kept", "meshes"):
-        body = client.post(f"/api/shots/{shot}/frame.glb", {"revision": revision, "frame": 60, "copies": copies}).body
+        body = client.post(f"/api/shots/{shot}/frame-file", {"revision": revision, "frame": 60, "copies": copies}).body
         assert (b"EXT_mesh_gpu_instancing" in body) is (copies == "kept")
         sizes.append(len(body))
     assert sizes[0] < sizes[1]

@@ -12,8 +12,8 @@ from shots import cut_ball, evaluator, parsed
 from windsock.commands.evaluate import evaluate
 from windsock.commands.say import Trouble
 from windsock.demo.the_sock_itself import the_sock_itself
-from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_mesh
+from windsock.writers.glb_out import write_glb
 
 
 def run(tmp_path, document: object, *words: str) -> int:
@@ -60,7 +60,7 @@ def test_processes_of_their_own_find_the_same_past(tmp_path):
         ("{", ["--frame", "1", "--out", "x.glb"], "not JSON"),
         ({"name": ""}, ["--frame", "1", "--out", "x.glb"], "at least 1"),
         (cut_ball(), ["--frame", "nan", "--out", "x.glb"], "must lie between"),
-        (cut_ball(), ["--frame", "1", "--out", "x.fbz"], "end in .glb or .ply"),
+        (cut_ball(), ["--frame", "1", "--out", "x.fbz"], "end in .glb, .obj or .ply"),
         (
             cut_ball({"kind": "imported", "asset": "0" * 64}),
             ["--frame", "1", "--out", "x.glb"],

@@ -19,11 +19,12 @@ from windsock.commands.cluster import Cluster, data_folder, programs_for
 from windsock.commands.machine import ensure_postgres
 from windsock.commands.say import Trouble
 from windsock.commands.start import refuse_held_port
+from windsock.evaluator.desk import Desk
 from windsock.evaluator.process import answered
-from windsock.evaluator.work import Desk, Request
 from windsock.jobs import worker as working
 from windsock.jobs.worker import UNFORESEEN, Worker
 from windsock.processes.confined import offline
+from windsock.protocol.requests import FrameRequest
 from windsock.store import jobs
 from windsock.store.database import Database, NewerDatabase, migrate
 from windsock.store.models import Job, ShotRow
@@ -212,16 +213,16 @@ def test_an_evaluator_without_a_folder_works_on_and_one_that_fails_says_so(tmp_p
     document = cut_ball()
     document["fields"]["front"]["memory"] = {"kind": "hold"}
     desk = Desk(tmp_path / "assets", tmp_path / "history")
-    reply, content = desk.answer(Request(kind="frame", document=document, frame=30))
+    reply, content = desk.answer(FrameRequest(document=document, frame=30))
     assert reply.refused == ""
     assert len(b"".join(bytes(part) for part in content)) > 1000
     assert "are not kept" in caplog.text
 
     class Broken(Desk):
-        def answer(self, request: Request, gone=None):
+        def answer(self, request: FrameRequest, gone=None):
             raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
 
-    reply, _ = answered(Request(kind="frame").model_dump_json().encode(), Broken(tmp_path), lambda: False)
+    reply, _ = answered(FrameRequest().model_dump_json().encode(), Broken(tmp_path), lambda: False)
     assert "No space left on device" in reply.refused
     assert "unharmed" in reply.refused
     assert "a file" in caplog.text

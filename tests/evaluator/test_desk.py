@@ -10,8 +10,9 @@ import pytest
 from histories import MOVING, around, subject_shot
 from shots import cut_ball
 
+from windsock.evaluator.desk import Desk
 from windsock.evaluator.disk import FolderStore
-from windsock.evaluator.work import Desk, Request
+from windsock.protocol.requests import ActivityRequest, CancelRequest, FrameRequest
 
 
 def heavy() -> dict:
@@ -33,7 +34,7 @@ def whole(content) -> bytes:
 
 def under_way(desk: Desk, browser: str) -> list[dict]:
     for _ in range(100):
-        reply, _ = desk.answer(Request(kind="activity"))
+        reply, _ = desk.answer(ActivityRequest())
         told: dict = reply.data  # type: ignore[assignment]
         if browser in told:
             return told[browser]
@@ -46,7 +47,7 @@ def test_work_that_is_no_longer_wanted_ends_in_its_middle(tmp_path, how):
     answers = []
 
     def ask() -> None:
-        request = Request(kind="frame", document=heavy(), frame=100, browser="b", view="current", wish=1)
+        request = FrameRequest(document=heavy(), frame=100, browser="b", view="current", wish=1)
         answers.append(desk.answer(request)[0])
 
     thread = threading.Thread(target=ask)
@@ -55,43 +56,43 @@ def test_work_that_is_no_longer_wanted_ends_in_its_middle(tmp_path, how):
     assert work["says"] == "Finding when the field comes to each point"
     assert under_way(desk, "b")[0]["share"] < 1
     if how == "a newer wish":
-        quick = Request(kind="frame", document=cut_ball(), frame=3, browser="b", view="current", wish=2)
+        quick = FrameRequest(document=cut_ball(), frame=3, browser="b", view="current", wish=2)
         _, content = desk.answer(quick)
         assert content
     else:
-        desk.answer(Request(kind="cancel", browser="b"))
+        desk.answer(CancelRequest(browser="b"))
     thread.join(10)
     assert answers[0].cancelled
-    late = Request(kind="frame", document=cut_ball(), frame=3, browser="b", view="current", wish=1)
+    late = FrameRequest(document=cut_ball(), frame=3, browser="b", view="current", wish=1)
     assert desk.answer(late)[0].cancelled == (how == "a newer wish")
 
 
 def test_another_browser_is_answered_while_one_waits_for_long_work(tmp_path):
     desk = Desk(tmp_path)
-    long = Request(kind="frame", document=heavy(), frame=100, browser="a", view="current", wish=1)
+    long = FrameRequest(document=heavy(), frame=100, browser="a", view="current", wish=1)
     thread = threading.Thread(target=desk.answer, args=(long,))
     thread.start()
     under_way(desk, "a")
-    _, content = desk.answer(Request(kind="frame", document=cut_ball(), frame=3, browser="b", view="current", wish=1))
+    _, content = desk.answer(FrameRequest(document=cut_ball(), frame=3, browser="b", view="current", wish=1))
     assert content
     assert thread.is_alive()
-    desk.answer(Request(kind="cancel", browser="a"))
+    desk.answer(CancelRequest(browser="a"))
     thread.join(10)
 
 
 def test_a_document_is_sent_once_and_a_patch_goes_on_top(tmp_path):
     desk = Desk(tmp_path)
-    named = Request(kind="frame", base="ball 0", frame=40, browser="b")
+    named = FrameRequest(base="ball 0", frame=40, browser="b")
     assert desk.answer(named)[0].missing_document
     assert desk.answer(named.model_copy(update={"document": cut_ball()}))[1]
     plain = whole(desk.answer(named)[1])
-    patch = Request.model_validate(
+    patch = FrameRequest.model_validate(
         {"kind": "frame", "patch": [{"op": "replace", "path": "/fields/front/level", "value": 0.2}]}
     ).patch
     patched = whole(desk.answer(named.model_copy(update={"patch": patch}))[1])
     assert patched != plain
     assert whole(desk.answer(named)[1]) == plain
-    wrong = Request.model_validate(
+    wrong = FrameRequest.model_validate(
         {"kind": "frame", "patch": [{"op": "replace", "path": "/fields/front/level", "value": 7}]}
     ).patch
     assert "outside 0" in desk.answer(named.model_copy(update={"patch": wrong}))[0].refused
@@ -100,12 +101,15 @@ def test_a_document_is_sent_once_and_a_patch_goes_on_top(tmp_path):
 def test_the_past_is_found_again_by_another_process(tmp_path):
     one, other = Desk(tmp_path, tmp_path / "history"), Desk(tmp_path, tmp_path / "history")
     document = heavy() | {"frames": {"first": 0, "last": 48}}
-    request = Request(kind="frame", document=document, frame=40, browser="b")
+    request = FrameRequest(document=document, frame=40, browser="b")
     first = whole(one.answer(request)[1])
     assert list((tmp_path / "history").glob("*/*"))
     again = whole(other.answer(request)[1])
     assert again[-1000:] == first[-1000:]
-    assert b'"node":"front one it","kind":"solved","milliseconds":0' in again
+    assert (
+        b'"node":"front one it","sort":"front","item":"it","step":"","field":"one","kind":"solved","milliseconds":0'
+        in again
+    )
 
 
 def test_the_folder_stays_within_its_budget(tmp_path):
@@ -124,9 +128,9 @@ def test_what_would_take_very_long_is_said_and_not_begun(tmp_path):
     desk = Desk(tmp_path)
     document = heavy() | {"frames": {"first": 0, "last": 9000}}
     document["items"]["it"]["geometry"]["subdivisions"] = 7
-    named = Request(kind="frame", base="long 0", document=document, frame=40, browser="b")
+    named = FrameRequest(base="long 0", document=document, frame=40, browser="b")
     assert desk.answer(named)[0].long > 20
-    dragged = Request.model_validate(
+    dragged = FrameRequest.model_validate(
         {"kind": "frame", "patch": [{"op": "replace", "path": "/fields/one/level", "value": 0.4}]}
     ).patch
     refused = desk.answer(named.model_copy(update={"patch": dragged}))[0]

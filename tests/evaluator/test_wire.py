@@ -9,11 +9,12 @@ import threading
 import pytest
 
 from windsock.core.refusals import TooMuch
-from windsock.evaluator import wire
-from windsock.evaluator.client import EvaluatorClient
 from windsock.evaluator.process import _converse
-from windsock.evaluator.wire import REQUEST_LIMIT, has_gone, prepared, receive, send
-from windsock.evaluator.work import Reply, Request
+from windsock.protocol import wire
+from windsock.protocol.client import EvaluatorClient
+from windsock.protocol.replies import Reply
+from windsock.protocol.requests import FrameRequest
+from windsock.protocol.wire import REQUEST_LIMIT, has_gone, prepared, receive, send
 
 
 @pytest.fixture
@@ -48,7 +49,7 @@ def test_too_much_and_an_end_in_the_middle_are_said(pair):
 class Nothing:
     """A desk that answers with nothing."""
 
-    def answer(self, request: Request, gone: object) -> tuple[Reply, tuple]:
+    def answer(self, request: FrameRequest, gone: object) -> tuple[Reply, tuple]:
         del request, gone
         return Reply(data=1), ()
 
@@ -90,14 +91,14 @@ def test_one_who_never_reads_holds_nobody_for_ever(monkeypatch):
 def test_a_question_over_the_limit_is_refused_before_it_is_sent(tmp_path):
     client = EvaluatorClient(tmp_path / "nowhere", patience=0)
     with pytest.raises(TooMuch, match="at once"):
-        client.ask(Request(kind="frame", document="x" * (REQUEST_LIMIT + 1)))
+        client.ask(FrameRequest(document="x" * (REQUEST_LIMIT + 1)))
 
 
 def test_a_connection_at_rest_is_not_taken_for_gone(monkeypatch):
     ours, _ = conversation(monkeypatch)
     assert not has_gone(ours)
     for _ in range(2):
-        send(ours, Request(kind="frame").model_dump_json().encode())
+        send(ours, FrameRequest().model_dump_json().encode())
         told, _ = receive(ours, 2**20)
         assert Reply.model_validate_json(told).data == 1
     ours.close()

@@ -26,7 +26,8 @@ from windsock.core.shapes.extrude import Extrude, build_extrude
 from windsock.core.shapes.text import Text, build_text
 from windsock.core.timing.parameter import Moment
 from windsock.formats.font import FOLDER, Font
-from windsock.formats.importing import Held, read_file, summary
+from windsock.formats.importing import read_file, summary
+from windsock.formats.reader import Held
 
 SECONDS = 20
 CHECKS = np.array([[[255, 0, 0], [0, 0, 255]], [[0, 255, 0], [9, 9, 9]]], dtype=np.uint8)

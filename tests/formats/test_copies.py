@@ -12,12 +12,14 @@ from test_writing import issues
 from windsock.core.evaluate.expanding import expanded
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import Refusal
-from windsock.evaluator.work import ply_with_fields, written
-from windsock.formats.glb_moving import write_moving_glb
-from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_mesh
-from windsock.formats.moving import gather
-from windsock.formats.usd import write_usd
+from windsock.writers import frame_writer_of
+from windsock.writers.glb_moving import write_moving_glb
+from windsock.writers.glb_out import write_glb
+from windsock.writers.moving import gather
+from windsock.writers.ply_out import ply_with_fields
+from windsock.writers.usd import write_usd
+from windsock.writers.writer import Shown
 
 
 def covered(**item: object) -> dict:
@@ -46,7 +48,7 @@ def covered(**item: object) -> dict:
 def test_the_validator_finds_nothing_in_a_glb_with_copies(frame, copies):
     one = evaluator()
     shot = parse_shot(covered())
-    content = written("glb", copies, one, shot, one.frame(shot, frame))
+    content = frame_writer_of("glb").written(Shown(one, shot, one.frame(shot, frame)), copies)
     told = issues(content)
     assert told["numErrors"] == 0, told["messages"][:5]
     assert told["numWarnings"] == 0, told["messages"][:5]
@@ -62,7 +64,7 @@ def test_copies_come_back_where_they_were(stretched):
         [item.body.mesh.points @ item.matrix[:3, :3].T + item.matrix[:3, 3] for item in expanded(frame).draw]
     )
     for copies in ("kept", "meshes"):
-        back = read_mesh(written("glb", copies, one, shot, frame), "glb")
+        back = read_mesh(frame_writer_of("glb").written(Shown(one, shot, frame), copies), "glb")
         assert isinstance(back, Mesh)
         # Points that no face uses stay behind; single precision at about 5 m.
         apart, _ = KDTree(world).query(back.points)

@@ -16,10 +16,10 @@ from windsock.core.geometry.mesh import face_areas
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.imported import Imported, place_imported
 from windsock.core.timing.parameter import Moment
-from windsock.evaluator.work import ply_with_fields
-from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_mesh, summary
 from windsock.formats.scene import place_numbers
+from windsock.writers.glb_out import write_glb
+from windsock.writers.ply_out import ply_with_fields
 
 TETRAHEDRON = b"""# a comment
 v 0 0 0

@@ -19,11 +19,11 @@ from windsock.core.geometry.clip import Clip
 from windsock.core.refusals import Refusal
 from windsock.demo.beacon_sweep import beacon_sweep
 from windsock.demo.the_sock_itself import the_sock_itself
-from windsock.formats.glb_moving import write_moving_glb
 from windsock.formats.importing import read_file
 from windsock.formats.keys import read_keys, write_keys
-from windsock.formats.moving import Reel, gather
-from windsock.formats.usd import write_usd
+from windsock.writers.glb_moving import write_moving_glb
+from windsock.writers.moving import Reel, gather
+from windsock.writers.usd import write_usd
 
 FRAMES = list(range(0, 40, 8))
 

@@ -26,12 +26,12 @@ from windsock.core.kernels.pictures import looked_up
 from windsock.core.refusals import Refusal
 from windsock.evaluator.bundle import Bundler
 from windsock.formats import pictures
-from windsock.formats.glb_moving import write_moving_glb
-from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_file, read_mesh, summary
-from windsock.formats.moving import gather
 from windsock.formats.parsed import restored, store
-from windsock.formats.usd import write_usd
+from windsock.writers.glb_moving import write_moving_glb
+from windsock.writers.glb_out import write_glb
+from windsock.writers.moving import gather
+from windsock.writers.usd import write_usd
 
 WHOLE = [[0, 0], [1, 0], [1, 1], [0, 1]]
 RED_BLUE = np.array([[[255, 0, 0], [0, 0, 255]]], dtype=np.uint8)

@@ -12,10 +12,10 @@ from shots import cut_ball, evaluator, parsed
 
 from windsock.core.geometry.mesh import face_areas
 from windsock.core.refusals import Refusal
-from windsock.evaluator.work import ply_with_fields
 from windsock.formats.colours import seen_colours
 from windsock.formats.importing import read_mesh
-from windsock.formats.obj import write_obj
+from windsock.writers.obj_out import write_obj
+from windsock.writers.ply_out import ply_with_fields
 
 
 def area(content: bytes, kind: str) -> float:

@@ -14,9 +14,9 @@ import trimesh
 from shots import cut_ball, evaluator, parsed, points_as_elements
 
 from windsock.demo.fog_over_the_light import fog_over_the_light
-from windsock.evaluator.work import ply_with_fields
-from windsock.formats.glb_out import write_glb
 from windsock.formats.importing import read_mesh
+from windsock.writers.glb_out import write_glb
+from windsock.writers.ply_out import ply_with_fields
 
 FRONTEND = Path(__file__).parents[2] / "frontend"
 VALIDATE = """

@@ -117,7 +117,7 @@ def test_what_cannot_be_done_is_said(client):
     for wish, words in (
         ({"first": 9, "last": 3}, "lies before"),
         ({"first": 0, "last": 90_000}, "in parts"),
-        ({"format": "doc"}, "format"),
+        ({"format": "doc"}, "What is written: glb-moving, usd"),
     ):
         answer = client.post(
             f"/api/shots/{shot}/exports",

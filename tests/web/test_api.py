@@ -139,7 +139,7 @@ def test_files_are_kept_by_content_and_served_to_frames(client, stack):
 
 def test_a_frame_is_taken_away_as_glb_and_the_shot_as_json(client):
     shot = client.new_shot(cut_ball())
-    assert client.post(f"/api/shots/{shot}/frame.glb", wish()).body[:4] == b"glTF"
+    assert client.post(f"/api/shots/{shot}/frame-file", wish()).body[:4] == b"glTF"
     document = client.get(f"/api/shots/{shot}/document.json").json
     assert client.get(f"/api/shots/{client.new_shot(document)}").json["document"] == document
 
@@ -199,7 +199,7 @@ def test_too_much_is_refused_and_the_next_frame_comes(client):
     ("name", "content", "words"),
     [
         ("empty.obj", b"", "empty"),
-        ("photo.png", b"\x89PNG", "OBJ, GLB, glTF, PLY and STL"),
+        ("photo.png", b"\x89PNG", "OBJ, GLB, glTF, PLY, STL"),
         ("half.glb", b"glTF\x02\0\0\0", "not a whole GLB"),
         ("nan.obj", b"v nan 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", "not numbers"),
     ],

@@ -149,10 +149,10 @@ def test_imported_drawings_and_fonts_tell_what_they_are(client):
     assert font["sort"] == "font"
     text = {"kind": "shape", "name": "T", "rank": 0, "geometry": {"kind": "text", "words": "KP", "font": font["hash"]}}
     shot = client.new_shot({"name": "Text", "items": {"t": text}})
-    frame = client.post(f"/api/shots/{shot}/frame.glb", {"revision": 0, "frame": 0})
+    frame = client.post(f"/api/shots/{shot}/frame-file", {"revision": 0, "frame": 0})
     assert frame.body[:4] == b"glTF"
     wrong = client.new_shot(
         {"name": "T", "items": {"t": text | {"geometry": text["geometry"] | {"font": drawing["hash"]}}}}
     )
-    answer = client.post(f"/api/shots/{wrong}/frame.glb", {"revision": 0, "frame": 0})
+    answer = client.post(f"/api/shots/{wrong}/frame-file", {"revision": 0, "frame": 0})
     assert "not a font" in answer.json["detail"]

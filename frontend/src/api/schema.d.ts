@@ -223,6 +223,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The files that can be imported and exported. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Formats"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1319,7 +1364,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shots/{shot_id}/frame.glb": {
+    "/api/shots/{shot_id}/frame-file": {
         parameters: {
             query?: never;
             header?: never;
@@ -1328,7 +1373,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** This frame as GLB */
+        /** This frame as a file */
         post: {
             parameters: {
                 query?: never;
@@ -1344,13 +1389,13 @@ export interface paths {
                 };
             };
             responses: {
-                /** @description A GLB file */
+                /** @description The file */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "model/gltf-binary": string;
+                        "application/octet-stream": string;
                     };
                 };
                 /** @description What went wrong, in words */
@@ -2463,6 +2508,23 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * ArrayRef
+         * @description One array of a mesh: the hash of its block, and how that is read.
+         */
+        ArrayRef: {
+            /** Components */
+            components: number;
+            /** Count */
+            count: number;
+            /** Hash */
+            hash: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "float32" | "int16" | "uint16" | "uint32" | "uint8";
+        };
+        /**
          * AssetList
          * @description All imported files.
          */
@@ -2551,6 +2613,19 @@ export interface components {
             sort: "mesh" | "drawing" | "font";
         };
         /**
+         * BallOutline
+         * @description A ball about a controller.
+         */
+        BallOutline: {
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "ball";
+            /** Radius */
+            radius: number;
+        };
+        /**
          * Bezier
          * @description The value follows a cubic Bezier with these handles.
          */
@@ -2602,6 +2677,21 @@ export interface components {
              * @default 1
              */
             width: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
+         * BoxOutline
+         * @description A box about a controller: its half sizes, none for a slab, and the margin about it.
+         */
+        BoxOutline: {
+            /** Half */
+            half: (number | null)[];
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "box";
+            /** Margin */
+            margin: number;
         };
         /**
          * Camera
@@ -2669,6 +2759,14 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["KeyedVector"];
+        };
+        /**
+         * CameraNow
+         * @description A camera as it is at the frame.
+         */
+        CameraNow: {
+            /** Angle */
+            angle: number;
         };
         /**
          * CarryItem
@@ -2948,6 +3046,18 @@ export interface components {
             kind: "copy_item";
         };
         /**
+         * CoverageShares
+         * @description Shares of the subject by area.
+         */
+        CoverageShares: {
+            /** Band */
+            band: number;
+            /** Inside */
+            inside: number;
+            /** Outside */
+            outside: number;
+        };
+        /**
          * CoverageStrip
          * @description For each frame the shares inside and in the band; the rest is outside.
          */
@@ -3101,6 +3211,75 @@ export interface components {
             zone: "inside" | "outside" | "band";
         };
         /**
+         * DrawnArrays
+         * @description The arrays of what is drawn. heat: a field's values. place, turn, size: of copies. picture: the bytes of a file, laid on
+         *     by uv; pictured: how far it shows at each point, in full without.
+         */
+        DrawnArrays: {
+            emission?: components["schemas"]["ArrayRef"];
+            faces: components["schemas"]["ArrayRef"];
+            heat?: components["schemas"]["ArrayRef"];
+            normals: components["schemas"]["ArrayRef"];
+            picture?: components["schemas"]["ArrayRef"];
+            pictured?: components["schemas"]["ArrayRef"];
+            place?: components["schemas"]["ArrayRef"];
+            points: components["schemas"]["ArrayRef"];
+            size?: components["schemas"]["ArrayRef"];
+            surface?: components["schemas"]["ArrayRef"];
+            tint?: components["schemas"]["ArrayRef"];
+            turn?: components["schemas"]["ArrayRef"];
+            uv?: components["schemas"]["ArrayRef"];
+        };
+        /**
+         * DrawnCopies
+         * @description Copies of a model: how many, the cube and the size that their places and sizes are fractions of, and the model's
+         *     radius.
+         */
+        DrawnCopies: {
+            /** Count */
+            count: number;
+            /** Largest */
+            largest: number;
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** Radius */
+            radius: number;
+            /** Span */
+            span: number;
+        };
+        /**
+         * DrawnItem
+         * @description A mesh that is drawn. cut: whether an opacity below 1/2 means that nothing is there. surfaced: which of roughness,
+         *     metallic and transmission the points have their own of. copies: where the mesh is a model of copies; then what points
+         *     bring along is for each copy.
+         */
+        DrawnItem: {
+            arrays: components["schemas"]["DrawnArrays"];
+            /** Backs */
+            backs: ("shown" | "hidden") | components["schemas"]["ResolvedLook"];
+            copies: components["schemas"]["DrawnCopies"] | null;
+            /** Cut */
+            cut: boolean;
+            /** Fading */
+            fading: boolean;
+            /** Item */
+            item: string;
+            look: components["schemas"]["ResolvedLook"];
+            /** Matrix */
+            matrix: number[];
+            /** Part */
+            part: string;
+            picture: components["schemas"]["DrawnPicture"] | null;
+            /** Surfaced */
+            surfaced: string[];
+            /** Tinted */
+            tinted: boolean;
+        };
+        /**
          * DrawnLine
          * @description A line that becomes a path.
          */
@@ -3112,6 +3291,24 @@ export interface components {
             closed: boolean;
             /** Points */
             points: components["schemas"]["DrawnPoint"][];
+        };
+        /**
+         * DrawnPicture
+         * @description The picture laid on by u,v: what is seen beyond its edge along u and v, and what its opacity does.
+         */
+        DrawnPicture: {
+            /**
+             * Alpha
+             * @enum {string}
+             */
+            alpha: "none" | "cut" | "blend";
+            /** Kind */
+            kind: string;
+            /** Wrap */
+            wrap: [
+                "repeat" | "mirror" | "clamp",
+                "repeat" | "mirror" | "clamp"
+            ];
         };
         /**
          * DrawnPoint
@@ -3239,6 +3436,19 @@ export interface components {
             strength: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * EnvironmentNow
+         * @description The surroundings as they are at the frame.
+         */
+        EnvironmentNow: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "day" | "dusk" | "storm";
+            /** Strength */
+            strength: number;
+        };
+        /**
          * ExportWish
          * @description A range of frames, as one zip of files or one file that moves.
          */
@@ -3251,11 +3461,8 @@ export interface components {
             copies: "kept" | "meshes";
             /** First */
             first: number;
-            /**
-             * Format
-             * @enum {string}
-             */
-            format: "glb" | "obj" | "ply" | "glb-moving" | "usd";
+            /** Format */
+            format: string;
             /** Key */
             key: string;
             /** Last */
@@ -3361,6 +3568,19 @@ export interface components {
             sources: {
                 [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Spread"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["AnotherField"];
             };
+        };
+        /**
+         * FieldReading
+         * @description A field as a step gets it. band: its mean width in values.
+         */
+        FieldReading: {
+            /** Band */
+            band: number;
+            coverage: components["schemas"]["CoverageShares"];
+            /** Field */
+            field: string;
+            /** Histogram */
+            histogram: number[];
         };
         /**
          * FieldRelations
@@ -3513,6 +3733,21 @@ export interface components {
             zone: "value" | "inside" | "band" | "outside";
         };
         /**
+         * Formats
+         * @description The files that are read and written, in the order in which they are offered; and how large one may be that is read, in
+         *     bytes and in faces.
+         */
+        Formats: {
+            /** Most Bytes */
+            most_bytes: number;
+            /** Most Faces */
+            most_faces: number;
+            /** Read */
+            read: components["schemas"]["ReadableFormat"][];
+            /** Write */
+            write: components["schemas"]["WritableFormat"][];
+        };
+        /**
          * Fracture
          * @description Part the mesh into pieces: its faces, its islands, cells about sites, slabs along an axis, or blocks.
          *
@@ -3658,6 +3893,55 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
+         * FrameManifest
+         * @description A frame. values: what each keyed value is, by JSON Pointer. courses: places along each path in the world, three numbers
+         *     each. sent: the hash and the length of each block that follows.
+         */
+        FrameManifest: {
+            /** Cameras */
+            cameras: {
+                [key: string]: components["schemas"]["CameraNow"];
+            };
+            /** Costs */
+            costs: components["schemas"]["NodeCost"][];
+            /** Courses */
+            courses: {
+                [key: string]: number[];
+            };
+            environment: components["schemas"]["EnvironmentNow"];
+            /** Frame */
+            frame: number;
+            /** Items */
+            items: components["schemas"]["DrawnItem"][];
+            /** Lights */
+            lights: components["schemas"]["LightNow"][];
+            /** Placements */
+            placements: {
+                [key: string]: number[];
+            };
+            /** Reaches */
+            reaches: components["schemas"]["Reach"][];
+            /** Seconds */
+            seconds: number;
+            /** Sent */
+            sent: [
+                string,
+                number
+            ][];
+            /** Shapes */
+            shapes: components["schemas"]["ShapeMade"][];
+            /** Steps */
+            steps: components["schemas"]["StepMade"][];
+            /** Values */
+            values: {
+                [key: string]: number | [
+                    number,
+                    number,
+                    number
+                ];
+            };
         };
         /**
          * FrameRange
@@ -4138,6 +4422,18 @@ export interface components {
             ] | components["schemas"]["KeyedVector"];
         };
         /**
+         * LightNow
+         * @description A light as it is at the frame.
+         */
+        LightNow: {
+            /** Colour */
+            colour: string;
+            /** Item */
+            item: string;
+            /** Strength */
+            strength: number;
+        };
+        /**
          * Line
          * @description An outline of a drawing as a path.
          */
@@ -4462,6 +4758,39 @@ export interface components {
              * @default null
              */
             name: string | null;
+        };
+        /**
+         * NodeCost
+         * @description What a node of the plan cost when it was made last, how often it was found ready since, and the bytes it holds. sort,
+         *     item, step, field: which node it is.
+         */
+        NodeCost: {
+            /** Bytes */
+            bytes: number;
+            /** Field */
+            field: string;
+            /** Hits */
+            hits: number;
+            /** Item */
+            item: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "immediate" | "solved" | "marched";
+            /** Made */
+            made: number;
+            /** Milliseconds */
+            milliseconds: number;
+            /** Node */
+            node: string;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "shape" | "step" | "march" | "solved" | "field" | "crossed" | "front" | "memory" | "source march";
+            /** Step */
+            step: string;
         };
         /**
          * Noise
@@ -4871,6 +5200,24 @@ export interface components {
             width: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * PlaneOutline
+         * @description A plane across an axis of a controller.
+         */
+        PlaneOutline: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** Distance */
+            distance: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "plane";
+        };
+        /**
          * PlannedOut
          * @description The edit that a change is, in a few words; the item and the field that it is about, if any; in words what else goes
          *     with it, which is to be asked for, and what its button says; and where a dragged value goes in it.
@@ -5040,6 +5387,30 @@ export interface components {
             stops: {
                 [key: string]: components["schemas"]["Stop"];
             };
+        };
+        /**
+         * Reach
+         * @description Where a source alone has its field's level, in the space of its controller.
+         */
+        Reach: {
+            /** Controller */
+            controller: string;
+            /** Field */
+            field: string;
+            /** Outline */
+            outline: components["schemas"]["BallOutline"] | components["schemas"]["PlaneOutline"] | components["schemas"]["BoxOutline"];
+            /** Source */
+            source: string;
+        };
+        /**
+         * ReadableFormat
+         * @description A kind of file that is read: its ending, and in words what such files are.
+         */
+        ReadableFormat: {
+            /** Called */
+            called: string;
+            /** Ending */
+            ending: string;
         };
         /**
          * Recipe
@@ -5385,6 +5756,31 @@ export interface components {
             kind: "remove_step";
             /** Step */
             step: string;
+        };
+        /**
+         * ResolvedLook
+         * @description A look as it is at the frame.
+         */
+        ResolvedLook: {
+            /**
+             * Backs
+             * @enum {string}
+             */
+            backs: "shown" | "hidden";
+            /** Base Colour */
+            base_colour: string;
+            /** Emission */
+            emission: number;
+            /** Emission Colour */
+            emission_colour: string;
+            /** Metallic */
+            metallic: number;
+            /** Opacity */
+            opacity: number;
+            /** Roughness */
+            roughness: number;
+            /** Transmission */
+            transmission: number;
         };
         /**
          * Retime
@@ -5940,6 +6336,24 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["KeyedVector"];
+        };
+        /**
+         * ShapeMade
+         * @description What a shape is before its recipe. attributes: the numbers that its points carry.
+         */
+        ShapeMade: {
+            /** Attributes */
+            attributes: string[];
+            /** Faces */
+            faces: number;
+            /** Item */
+            item: string;
+            /** Median Edge */
+            median_edge: number;
+            /** Milliseconds */
+            milliseconds: number;
+            /** Points */
+            points: number;
         };
         /**
          * Shed
@@ -6523,6 +6937,27 @@ export interface components {
             starters: components["schemas"]["StarterOut"][];
         };
         /**
+         * StepMade
+         * @description What a step made. made: in words, what is there beside faces.
+         */
+        StepMade: {
+            /** Faces In */
+            faces_in: number;
+            /** Faces Out */
+            faces_out: number;
+            /** Item */
+            item: string;
+            /** Made */
+            made: string;
+            /** Milliseconds */
+            milliseconds: number;
+            reading: components["schemas"]["FieldReading"] | null;
+            /** Reused */
+            reused: boolean;
+            /** Step */
+            step: string;
+        };
+        /**
          * StepRelations
          * @description parts: those that are there before the step. rules: the fields that rule settings of it, beside the one that drives
          *     it.
@@ -6724,7 +7159,7 @@ export interface components {
         };
         /**
          * TakeAway
-         * @description A frame as a file. copies: kept as copies of one mesh, or written as plain meshes.
+         * @description A frame as a file. copies: kept as copies of one mesh where the format knows them, or written as plain meshes.
          */
         TakeAway: {
             /**
@@ -6733,6 +7168,11 @@ export interface components {
              * @enum {string}
              */
             copies: "kept" | "meshes";
+            /**
+             * Format
+             * @default glb
+             */
+            format: string;
             /**
              * Frame
              * @default 0
@@ -7271,6 +7711,23 @@ export interface components {
             share: number;
             /** View */
             view: string;
+        };
+        /**
+         * WritableFormat
+         * @description A kind of file that is written. name: by which it is asked for. called: in words. moving: whether one file holds a
+         *     range of frames. media: its media type.
+         */
+        WritableFormat: {
+            /** Called */
+            called: string;
+            /** Ending */
+            ending: string;
+            /** Media */
+            media: string;
+            /** Moving */
+            moving: boolean;
+            /** Name */
+            name: string;
         };
     };
     responses: never;

@@ -10,6 +10,7 @@ import { usePanel } from "../parts/usePanel";
 import { KeysFile } from "./KeysFile";
 import { RangeExport } from "./RangeExport";
 import { save } from "./save";
+import { useFormats } from "./useFormats";
 
 /** What can be taken away of the frame in view, and the shot itself. */
 export function TakeAway() {
@@ -35,6 +36,9 @@ function Choices() {
   const [height, setHeight] = useState(String(picture.height));
   const scattered = useSession((session) => session.manifest?.items.some((item) => item.copies) ?? false);
   const [copies, setCopies] = useState<"kept" | "meshes">("kept");
+  const frames = useFormats().write.filter((one) => !one.moving);
+  const [chosen, setFormat] = useState("");
+  const format = frames.find((one) => one.name === chosen) ?? frames[0];
   const [busy, setBusy] = useState("");
   const [said, setSaid] = useState("");
   const stem = `${name.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "")}-${String(Math.round(frame)).padStart(4, "0")}`;
@@ -57,10 +61,12 @@ function Choices() {
     }
   }
 
-  const glb = async (): Promise<[Blob, string]> => {
+  const file = async (): Promise<[Blob, string]> => {
+    if (!format) throw new Error("What can be written is not known yet. Nothing was written. Press again in a moment.");
     const { id, revision, unsaved } = documents.getState();
-    const bytes = await fetchedBytes(`/api/shots/${id}/frame.glb`, { revision, patch: unsaved(), frame, copies });
-    return [new Blob([bytes], { type: "model/gltf-binary" }), `${stem}.glb`];
+    const wish = { revision, patch: unsaved(), frame, copies, format: format.name };
+    const bytes = await fetchedBytes(`/api/shots/${id}/frame-file`, wish);
+    return [new Blob([bytes], { type: format.media }), `${stem}.${format.ending}`];
   };
   const png = async (): Promise<[Blob, string]> => {
     const [wide, high] = [Number(width), Number(height)];
@@ -81,11 +87,18 @@ function Choices() {
   return (
     <>
       <div>
-        <Button isDisabled={busy !== ""} onPress={() => void take("GLB", glb)}>
-          This frame as GLB
+        <Button isDisabled={busy !== "" || !format} onPress={() => void take("file", file)}>
+          This frame as a file
         </Button>
         <p>
-          The finished shapes with their looks, and the camera.
+          As{" "}
+          <Choice
+            label="Format of the frame"
+            value={format?.name ?? ""}
+            options={frames.map((one) => [one.name, one.called] as const)}
+            onChoose={setFormat}
+          />
+          . The finished shapes with their looks, and the camera.
           {scattered && (
             <>
               {" "}

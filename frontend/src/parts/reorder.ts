@@ -42,7 +42,8 @@ export function useReorder(collection: string, id: string, label: string) {
     },
   });
   return {
-    placeProps: { ref: card, "data-place": `${collection}#${id}`, "data-landing": landing, ...dropProps },
+    // By keyboard the places are gone to one by one, so that they have to take the focus.
+    placeProps: { ref: card, tabIndex: -1, "data-place": `${collection}#${id}`, "data-landing": landing, ...dropProps },
     gripProps: { label, ...dragProps },
   };
 }

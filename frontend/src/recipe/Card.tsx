@@ -11,7 +11,7 @@ export const Card = styled.section`
   &[data-listens] { border-color: var(--sea); box-shadow: inset 3px 0 var(--sea); }
 `;
 export const Place = styled.span`
-  position: absolute; left: 11px; top: 10px; color: var(--ink-soft);
+  position: absolute; left: 4px; width: 26px; top: 10px; text-align: center; color: var(--ink-soft);
 `;
 export const Meta = styled.div`
   display: flex; flex-wrap: wrap; gap: 2px 12px; color: var(--ink-soft); font-size: 11.5px; line-height: 1.5; margin-top: 2px;

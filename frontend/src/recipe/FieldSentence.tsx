@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
-import type { Reading } from "../api/frames";
+import type { Cost, Reading } from "../api/frames";
 import { change } from "../document/changing";
 import { OFFERS, taken } from "../document/kinds";
 import { quantity } from "../document/quantities";
@@ -85,7 +85,7 @@ export function FieldSentence({
         <SmallButton>Add a clause</SmallButton>
       </CommandMenu>
       {reading && <Histogram fieldId={id} letter={field.letter} reading={reading} />}
-      <Costs id={id} field={field} subject={subject} />
+      <Costs id={id} subject={subject} />
       {(relations?.measures ?? []).map((key) => (
         <Referred key={key} id={key} subject={subject} />
       ))}
@@ -94,31 +94,29 @@ export function FieldSentence({
 }
 
 /** What the field's history cost to find, where it has one. */
-function Costs({ id, field, subject }: { id: string; field: Field; subject: string }) {
+function Costs({ id, subject }: { id: string; subject: string }) {
   const costs = useSession((session) => session.manifest?.costs);
-  const histories = [
-    `memory ${id}`,
-    ...Object.values(field.sources).flatMap((source) => {
-      if (source.kind === "spread") return [`front ${source.seeds}`, `crossed ${source.seeds}`];
-      return source.kind === "another" && source.zone === "age" ? [`crossed ${source.field}`] : [];
-    }),
-  ];
+  const measured = useRelations((all) => all.fields[id]?.measures) ?? [];
   const found = (costs ?? []).filter(
-    (cost) => cost.made > 0 && histories.some((name) => cost.node === `${name} ${subject}`),
+    (cost) =>
+      cost.made > 0 &&
+      cost.item === subject &&
+      cost.sort in HISTORIES &&
+      (cost.field === id ? cost.sort === "memory" : measured.includes(cost.field) && cost.sort !== "memory"),
   );
   if (found.length === 0) return null;
   return (
     <Meta>
       {found.map((cost) => (
         <span key={cost.node}>
-          {HISTORIES[cost.node.split(" ")[0] ?? ""]} in {told(cost.milliseconds)}, {bytes(cost.bytes)}
+          {HISTORIES[cost.sort]} in {told(cost.milliseconds)}, {bytes(cost.bytes)}
         </span>
       ))}
     </Meta>
   );
 }
 
-const HISTORIES: Record<string, string> = {
+const HISTORIES: Partial<Record<Cost["sort"], string>> = {
   crossed: "when it comes to each point: found",
   front: "its front: found",
   memory: "its memory: brought here",

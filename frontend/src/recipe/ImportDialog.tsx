@@ -6,6 +6,7 @@ import { useStore } from "zustand";
 import { answered, api, headers, Refused } from "../api/client";
 import type { components } from "../api/schema";
 import { add, type Wanted } from "../document/changing";
+import { useFormats } from "../export/useFormats";
 import { Button } from "../parts/Button";
 import { Check } from "../parts/Check";
 import { ChoiceRow } from "../parts/Choice";
@@ -35,6 +36,7 @@ const UPS = [
 export function ImportDialog({ open, close }: { open: boolean; close: () => void }) {
   const editing = useEditing();
   const queries = useQueryClient();
+  const { read, most_bytes, most_faces } = useFormats();
   const [asset, setAsset] = useState<Asset | null>(null);
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState("");
@@ -136,8 +138,8 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
             <Heading slot="title">Import a file</Heading>
             {!asset && (
               <p>
-                Drop a file here, or choose one. Shapes: OBJ, GLB, glTF, PLY, STL, a zip of numbered OBJ or PLY, or of a
-                glTF with its files. Drawings and paths: SVG. Fonts: TTF, OTF, WOFF2. Up to 64 MB and 3 million faces.
+                Drop a file here, or choose one: {read.map((one) => one.called).join(", ")}. Up to{" "}
+                {most_bytes / 2 ** 20} MB and {most_faces / 1e6} million faces.
               </p>
             )}
             {busy && <Hairline label="Reading the file" />}
@@ -207,7 +209,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
             )}
             <footer>
               <FileTrigger
-                acceptedFileTypes={[".obj", ".glb", ".gltf", ".ply", ".stl", ".zip", ".svg", ".ttf", ".otf", ".woff2"]}
+                acceptedFileTypes={read.map((one) => `.${one.ending}`)}
                 onSelect={(files) => void bring(files?.[0])}
               >
                 <Button data-main={asset ? undefined : true}>{asset ? "Choose another file" : "Choose a file"}</Button>

@@ -1,6 +1,7 @@
 import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { useStore } from "zustand";
+import type { Cost } from "../api/frames";
 import { change } from "../document/changing";
 import { called, undrivenWords } from "../document/kinds";
 import type { Shape, Step } from "../document/types";
@@ -141,12 +142,11 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
   );
   const costs = useSession((session) => session.manifest?.costs) ?? [];
   if (!report) return null;
-  const step = costs.find((cost) => cost.node === `step ${shapeId}/${id}`);
-  const march = costs.find((cost) => cost.node === `march ${shapeId}/${id}`);
-  const solved = costs.find((cost) => cost.node === `solved ${shapeId}/${id}`);
+  const own = (sort: Cost["sort"]) => costs.find((one) => one.sort === sort && one.item === shapeId && one.step === id);
+  const [step, march, solved] = [own("step"), own("march"), own("solved")];
   // Shapes are made once; what is made anew from frame to frame is what one waits for.
   const slowest = costs
-    .filter((cost) => !cost.node.startsWith("shape ") && cost.kind !== "solved")
+    .filter((cost) => cost.sort !== "shape" && cost.kind !== "solved")
     .reduce((most, cost) => (cost.milliseconds > most.milliseconds ? cost : most), { node: "", milliseconds: 2 });
   return (
     <Meta>

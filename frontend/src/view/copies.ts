@@ -1,5 +1,5 @@
 import * as THREE from "three";
-import type { CopiesTold, DrawItem } from "../api/frames";
+import type { DrawItem, DrawnCopies } from "../api/frames";
 
 /** Where each copy stands, as it comes: fractions of a cube, a quaternion, fractions of a size. */
 const STANDING = `
@@ -13,12 +13,12 @@ const STANDING = `
 `;
 
 /** How large a model is drawn in the cube that the places of its copies are fractions of. */
-export function ratioOf(copies: CopiesTold): number {
+export function ratioOf(copies: DrawnCopies): number {
   return copies.largest / copies.span;
 }
 
 /** Takes the cube that places are fractions of to the world. */
-export function cubeMatrix(item: DrawItem, copies: CopiesTold): THREE.Matrix4 {
+export function cubeMatrix(item: DrawItem, copies: DrawnCopies): THREE.Matrix4 {
   const [x, y, z] = copies.low;
   const cube = new THREE.Matrix4().makeScale(copies.span, copies.span, copies.span).setPosition(x, y, z);
   return new THREE.Matrix4().fromArray(item.matrix).multiply(cube);
@@ -52,7 +52,7 @@ export function standingDepth(ratio: number): THREE.Material {
 /** A model's geometry with what its copies have: it is drawn so many times. */
 export function standingGeometry(
   model: THREE.BufferGeometry,
-  copies: CopiesTold,
+  copies: DrawnCopies,
   own: Record<string, THREE.InstancedBufferAttribute>,
 ): THREE.InstancedBufferGeometry {
   const geometry = new THREE.InstancedBufferGeometry();
@@ -73,7 +73,7 @@ export function standingGeometry(
 /** The copy that a ray, in the space of the cube, meets first: its middle, and how far along the ray. */
 export function pickCopy(
   geometry: THREE.InstancedBufferGeometry,
-  copies: CopiesTold,
+  copies: DrawnCopies,
   ray: THREE.Ray,
 ): { at: THREE.Vector3; along: number; number: number } | null {
   const placed = geometry.getAttribute("placed");

@@ -14,8 +14,8 @@ from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.refusals import Refusal
 from windsock.evaluator.assets import AssetFolder
-from windsock.evaluator.work import ply_with_fields
-from windsock.formats.glb_out import write_glb
+from windsock.writers import WRITERS
+from windsock.writers.writer import FrameWriter, Shown
 
 
 def evaluate(words: list[str]) -> int:
@@ -25,10 +25,11 @@ def evaluate(words: list[str]) -> int:
     given.add_argument("--frame", type=float, required=True)
     given.add_argument("--detail", choices=["draft", "final"], default="final")
     given.add_argument("--assets", type=Path, help="folder of imported files, each named by its SHA-256")
-    given.add_argument("--out", type=Path, required=True, help="a .glb or .ply file")
+    given.add_argument("--out", type=Path, required=True, help=f"a file that ends in {_endings()}")
     asked = given.parse_args(words)
-    if asked.out.suffix not in (".glb", ".ply"):
-        raise Trouble("The file to write must end in .glb or .ply. Nothing was written.")
+    writer = next((one for one in _frame_writers() if f".{one.ending}" == asked.out.suffix), None)
+    if writer is None:
+        raise Trouble(f"The file to write must end in {_endings()}. Nothing was written.")
     if not math.isfinite(asked.frame) or abs(asked.frame) > 100_000:
         raise Trouble("The frame must lie between -100000 and 100000. Nothing was written.")
     cache = Cache(2**30)
@@ -37,7 +38,7 @@ def evaluate(words: list[str]) -> int:
         shot = parse_shot(json.loads(asked.shot.read_text()))
         evaluator = Evaluator(assets, Keeper(cache))
         frame = evaluator.frame(shot, asked.frame, asked.detail)
-        written = write_glb(shot, frame) if asked.out.suffix == ".glb" else ply_with_fields(evaluator, shot, frame)
+        written = writer.written(Shown(evaluator, shot, frame), "kept")
         asked.out.write_bytes(written)
     except FileNotFoundError as fault:
         raise Trouble(f"There is no file {fault.filename}. Nothing was written.") from None
@@ -49,3 +50,13 @@ def evaluate(words: list[str]) -> int:
         say(f"{report.step}: {report.faces_in:,} to {report.faces_out:,} faces")
     say(f"Wrote {asked.out}: frame {asked.frame:g}, {len(written):,} bytes")
     return 0
+
+
+def _frame_writers() -> list[FrameWriter]:
+    return [writer for writer in WRITERS if isinstance(writer, FrameWriter)]
+
+
+def _endings() -> str:
+    """The endings of the files that can be written, in words."""
+    *others, last = [f".{writer.ending}" for writer in _frame_writers()]
+    return f"{', '.join(others)} or {last}"

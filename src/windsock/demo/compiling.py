@@ -17,8 +17,9 @@ from windsock.core.document.shot import parse_shot
 from windsock.demo.blank import blank_shot
 from windsock.demo.loading import SHOTS
 from windsock.demo.starters import STARTERS, Bounds, laid
+from windsock.evaluator.desk import Desk
 from windsock.evaluator.warming import warm_up
-from windsock.evaluator.work import Desk, Request
+from windsock.protocol.requests import CoverageRequest, FrameRequest
 
 BALL = Bounds(centre=(0.0, 1.0, 0.0), size=(1.0, 1.0, 1.0))
 
@@ -86,11 +87,11 @@ def _ask(desk: Desk, name: str, document: JsonValue, frame: float) -> None:
     shot = parse_shot(document)
     field = next(iter(shot.fields), None)
     subject = next((key for key, item in shot.items.items() if item.kind == "shape" and item.recipe.steps), None)
-    desk.answer(Request(kind="frame", base=name, document=document, frame=frame))
+    desk.answer(FrameRequest(base=name, document=document, frame=frame))
     if field is not None and subject is not None:
-        desk.answer(Request(kind="frame", base=name, document=document, frame=frame, heat=(field, subject)))
+        desk.answer(FrameRequest(base=name, document=document, frame=frame, heat=(field, subject)))
         lasts = shot.frames.last - shot.frames.first
-        strip = Request(kind="coverage", base=name, document=document, field=field, item=subject, step_by=max(lasts, 1))
+        strip = CoverageRequest(base=name, document=document, field=field, item=subject, step_by=max(lasts, 1))
         desk.answer(strip)
 
 

@@ -12,19 +12,20 @@ from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import MissingAsset, Refusal
 from windsock.formats.font import SHIPPED, Font, shipped_font
-from windsock.formats.importing import Held
 from windsock.formats.parsed import restored
+from windsock.formats.reader import Held
 from windsock.formats.reading import read_apart
+from windsock.protocol.files import LaidOutFiles
 
 READ = "read3"
 """The ending of a file that says what another one holds; it changes when readers do."""
 
 
-class AssetFolder:
+class AssetFolder(LaidOutFiles):
     """A folder of imported files. See `core.shapes.Assets`."""
 
     def __init__(self, folder: Path, cache: Cache) -> None:
-        self.folder = folder
+        super().__init__(folder)
         self._cache = cache
 
     def held(self, asset: str) -> Held:
@@ -66,18 +67,6 @@ class AssetFolder:
         if not isinstance(held, Font):
             raise Refusal("The file of this text is not a font. The shot is unharmed. Choose another font.")
         return held
-
-    def lay_out(self, asset: str, kind: str, content: bytes) -> None:
-        """Put a file here, whole or not at all."""
-        self.folder.mkdir(parents=True, exist_ok=True)
-        beside = self.folder / f".{asset}.{secrets.token_hex(4)}.part"
-        beside.write_bytes(content)
-        beside.rename(self.folder / f"{asset}.{kind}")
-
-    def clear(self, asset: str) -> None:
-        """Take away a file that is not wanted."""
-        for path in self.folder.glob(f"{asset}.*"):
-            path.unlink(missing_ok=True)
 
     def _read(self, asset: str) -> Held:
         result = self.folder / f"{asset}.{READ}"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 import orjson
@@ -15,13 +16,17 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Frame
+from windsock.core.evaluate.keeping import Cost
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.packing import packed_copies, packed_normals, packed_surface, packed_tint
 from windsock.core.look import Look
 from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.timing.parameter import Moment
-from windsock.evaluator.wire import Buffer
+from windsock.protocol.manifest import ArrayRef, DrawnCopies, NodeCost
+from windsock.protocol.wire import Buffer
+
+ArrayKind = Literal["float32", "int16", "uint16", "uint32", "uint8"]
 
 SURFACE = ("roughness", "metallic", "transmission")
 """The channels that travel together where points have their own."""
@@ -46,8 +51,8 @@ class ItemArrays:
     Then their channels of the look are for each copy.
     """
 
-    arrays: dict[str, dict[str, object]]
-    copies: dict[str, object] | None = None
+    arrays: dict[str, ArrayRef]
+    copies: DrawnCopies | None = None
 
     @property
     def nbytes(self) -> int:
@@ -131,7 +136,7 @@ class Bundler:
             ],
             "cameras": {key: {"angle": at(item.angle)} for key, item in shot.items.items() if isinstance(item, Camera)},
             "environment": at.resolved(shot.environment),
-            "costs": [vars(cost) for cost in frame.costs],
+            "costs": [_cost(cost) for cost in frame.costs],
             "shapes": [vars(report) for report in frame.shapes],
             "steps": [
                 {
@@ -183,16 +188,16 @@ class Bundler:
             "arrays": arrays,
             "copies": described.copies,
         }
-        return Manifest(orjson.dumps(manifest), tuple(str(array["hash"]) for array in arrays.values()))
+        return Manifest(orjson.dumps(manifest), tuple(array["hash"] for array in arrays.values()))
 
     def _described(self, item: DrawItem) -> ItemArrays:
         mesh, solid = item.looked, item.surface
-        arrays = {
+        arrays: dict[str, ArrayRef] = {
             "points": self._kept(solid.points, 3, "float32"),
             "normals": self._kept(packed_normals(solid.normals), 4, "int16"),
             "faces": self._kept(np.ascontiguousarray(solid.faces).view(np.uint32), 1, "uint32"),
         }
-        instances = None
+        instances: DrawnCopies | None = None
         if isinstance(item.body, CopiesPart):
             copies = item.body.copies
             packed = packed_copies(item.points, copies.turn, copies.size)
@@ -222,13 +227,29 @@ class Bundler:
             arrays["surface"] = self._kept(packed_surface(len(mesh.points), *surface), 4, "uint16")
         return ItemArrays(arrays, instances)
 
-    def _kept(self, values: NDArray[np.generic], components: int, kind: str) -> dict[str, object]:
+    def _kept(self, values: NDArray[np.generic], components: int, kind: ArrayKind) -> ArrayRef:
         content = np.ascontiguousarray(values).reshape(-1).view(np.uint8)
         name = xxh3_128_hexdigest(content.data, seed=len(content))[:24]
         if len(content) % 4:
             content = np.concatenate([content, np.zeros(-len(content) % 4, dtype=np.uint8)])
         self.blocks.put(f"block {name}", Block(content))
         return {"hash": name, "type": kind, "components": components, "count": values.size // components}
+
+
+def _cost(cost: Cost) -> NodeCost:
+    node = cost.node
+    return {
+        "node": str(node),
+        "sort": node.sort,
+        "item": node.item,
+        "step": node.step,
+        "field": node.field,
+        "kind": cost.kind,
+        "milliseconds": cost.milliseconds,
+        "made": cost.made,
+        "hits": cost.hits,
+        "bytes": cost.bytes,
+    }
 
 
 COURSE_PLACES = 400

@@ -13,10 +13,13 @@ from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
+from windsock.evaluator.answers import Answer
+from windsock.evaluator.desk import MEGABYTE, Desk
 from windsock.evaluator.warming import warm_up
-from windsock.evaluator.wire import REQUEST_LIMIT, has_gone, prepared, receive, send, wait_for_message
-from windsock.evaluator.work import MEGABYTE, Content, Desk, Reply, Request
 from windsock.processes.standby import wait_for_turn
+from windsock.protocol.replies import Reply
+from windsock.protocol.requests import REQUEST
+from windsock.protocol.wire import REQUEST_LIMIT, has_gone, prepared, receive, send, wait_for_message
 
 log = logging.getLogger("windsock.evaluator")
 MEMORY_LIMIT = 8 * 1024 * MEGABYTE
@@ -77,10 +80,10 @@ def _converse(connection: socket.socket, desk: Desk) -> None:
 TOO_LARGE = "This asks for more at once than the evaluator takes. The shot is unharmed. Load the page again."
 
 
-def answered(asked: bytes, desk: Desk, gone: Callable[[], bool]) -> tuple[Reply, Content]:
+def answered(asked: bytes, desk: Desk, gone: Callable[[], bool]) -> Answer:
     """The reply to a message, whatever happens. gone: whether the one who asked has gone meanwhile."""
     try:
-        request = Request.model_validate_json(asked)
+        request = REQUEST.validate_json(asked)
     except ValueError:
         log.exception("a request that is none")
         return Reply(refused="The evaluator was asked in words it does not know. The shot is unharmed."), ()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 
 from windsock.core.geometry.clip import Clip
@@ -18,12 +16,10 @@ from windsock.formats.limits import FILE_LIMIT
 from windsock.formats.numbered import read_numbered
 from windsock.formats.obj import read_obj
 from windsock.formats.ply import read_ply
+from windsock.formats.reader import Held, Reader
 from windsock.formats.stl import read_stl
 from windsock.formats.svg import read_svg
 from windsock.formats.zips import opened
-
-Held = Mesh | Clip | Drawing | Font
-"""What a file holds."""
 
 
 def read_zip(content: bytes) -> Held:
@@ -31,26 +27,33 @@ def read_zip(content: bytes) -> Held:
     return read_gltf_zip(content) if scenes(opened(content)) else read_numbered(content)
 
 
-READERS: dict[str, Callable[[bytes], Held]] = {
-    "obj": read_obj,
-    "glb": read_glb,
-    "gltf": read_gltf,
-    "ply": read_ply,
-    "stl": read_stl,
-    "zip": read_zip,
-    "svg": read_svg,
-    "ttf": read_font,
-    "otf": read_font,
-    "woff2": read_font,
-}
-KINDS = "OBJ, GLB, glTF, PLY and STL, zips of numbered OBJ or PLY or of a glTF with its files, SVG drawings, and TTF, OTF and WOFF2 fonts"
-"""As people read it."""
+READERS: tuple[Reader, ...] = (
+    Reader("obj", "OBJ", read_obj),
+    Reader("glb", "GLB", read_glb),
+    Reader("gltf", "glTF", read_gltf),
+    Reader("ply", "PLY", read_ply),
+    Reader("stl", "STL", read_stl),
+    Reader("zip", "zips of numbered OBJ or PLY or of a glTF with its files", read_zip),
+    Reader("svg", "SVG drawings", read_svg),
+    Reader("ttf", "TTF fonts", read_font),
+    Reader("otf", "OTF fonts", read_font),
+    Reader("woff2", "WOFF2 fonts", read_font),
+)
+
+
+def what_is_read() -> str:
+    """The kinds of files that are read, as people read it."""
+    *others, last = [reader.called for reader in READERS]
+    return f"{', '.join(others)} and {last}"
 
 
 def read_file(content: bytes, kind: str) -> Held:
     """What a file holds. Raises Refusal in people's words."""
-    if kind not in READERS:
-        raise Refusal(f"Files of the kind “{kind}” are not read here. Nothing was imported. What is read: {KINDS}.")
+    reader = next((one for one in READERS if one.ending == kind), None)
+    if reader is None:
+        raise Refusal(
+            f"Files of the kind “{kind}” are not read here. Nothing was imported. What is read: {what_is_read()}."
+        )
     if not content:
         raise Refusal("The file is empty. Nothing was imported. Write it again from where it was made.")
     if len(content) > FILE_LIMIT:
@@ -58,7 +61,7 @@ def read_file(content: bytes, kind: str) -> Held:
             f"The file is {len(content) / 2**20:.0f} MB; the limit is {FILE_LIMIT // 2**20} MB. Nothing was imported. "
             "Save it smaller and drop it again."
         )
-    return READERS[kind](content)
+    return reader.read(content)
 
 
 def read_mesh(content: bytes, kind: str) -> Mesh:

@@ -15,8 +15,8 @@ from windsock.core.geometry.drawing import Drawing, Paint, Stroke
 from windsock.core.geometry.mesh import OPTIONAL, Mesh
 from windsock.core.geometry.pictures import Picture, Pictures
 from windsock.formats.font import Font
-from windsock.formats.importing import Held
 from windsock.formats.pictures import pixels_of
+from windsock.formats.reader import Held
 
 ARRAYS = ("points", "rest", "normals", "faces", "number", *OPTIONAL)
 

@@ -15,7 +15,6 @@ from pydantic import BaseModel, ConfigDict, Field, JsonValue, ValidationError
 from windsock.core.declarations import Name
 from windsock.core.document.shot import BadDocument, parse_shot
 from windsock.core.refusals import Refusal
-from windsock.formats.importing import READERS
 from windsock.formats.limits import FILE_LIMIT
 
 PACKED_LIMIT = 256 * 2**20
@@ -73,8 +72,8 @@ def packed(name: str, shots: list[JsonValue], files: list[tuple[str, str, str, b
     return out.getvalue()
 
 
-def unpacked(content: bytes) -> ProjectFile:
-    """A project from its file. Raises Refusal; names in the zip are never used as paths."""
+def unpacked(content: bytes, readable: set[str]) -> ProjectFile:
+    """A project from its file. readable: the endings of the files that are read. Raises Refusal; names in the zip are never used as paths."""
     try:
         bundle = zipfile.ZipFile(BytesIO(content))
         sizes = {entry.filename: entry.file_size for entry in bundle.infolist()}
@@ -100,7 +99,7 @@ def unpacked(content: bytes) -> ProjectFile:
             raise Refusal(f"Shot {number} of the file: {fault} Nothing was made.") from None
     files: list[tuple[str, str, str, bytes]] = []
     for file in header.files:
-        if file.kind not in READERS:
+        if file.kind not in readable:
             raise Refusal(f"The file holds “{file.name[:60]}”, a kind that is not read here. Nothing was made.")
         held = _held(bundle, f"files/{file.hash}.{file.kind}", FILE_LIMIT)
         if hashlib.sha256(held).hexdigest() != file.hash:

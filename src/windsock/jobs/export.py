@@ -10,24 +10,18 @@ from pathlib import Path
 
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
-from windsock.evaluator.work import field_values, written
-from windsock.formats.glb_moving import write_moving_glb
-from windsock.formats.moving import gather
-from windsock.formats.usd import write_usd
+from windsock.writers.moving import gather
+from windsock.writers.writer import FrameWriter, ReelWriter, Shown
 
 Progress = Callable[[int, str], None]
 """Takes how many frames are done, and words for it. Raises Cancelled when the work is to stop."""
 
 
-MOVING = {"glb-moving": "glb", "usd": "usdc"}
-"""Formats that hold a whole range in one file, with the endings of their files."""
-
-
-def export_moving(
+def export_reel(
     shot: Shot,
     evaluator: Evaluator,
     frames: list[int],
-    kind: str,
+    writer: ReelWriter,
     folder: Path,
     progress: Progress,
     copies: str = "meshes",
@@ -37,14 +31,10 @@ def export_moving(
     copies: "kept" where the format knows copies, else they become plain meshes.
     """
     folder.mkdir(parents=True, exist_ok=True)
-    reel = gather(shot, evaluator, frames, progress, keep_copies=copies == "kept" and kind == "glb-moving")
+    reel = gather(shot, evaluator, frames, progress, keep_copies=copies == "kept" and writer.keeps_copies)
     progress(len(frames), "Writing")
-    packed = folder / f"shot.{MOVING[kind]}"
-    if kind == "usd":
-        content = write_usd(reel, lambda item, place: field_values(evaluator, shot, item, reel.frames[place]))
-    else:
-        content = write_moving_glb(reel)
-    write_whole(packed, content)
+    packed = folder / f"shot.{writer.ending}"
+    write_whole(packed, writer.write(reel, evaluator))
     return packed
 
 
@@ -52,7 +42,7 @@ def export_frames(
     shot: Shot,
     evaluator: Evaluator,
     frames: list[int],
-    kind: str,
+    writer: FrameWriter,
     folder: Path,
     progress: Progress,
     copies: str = "meshes",
@@ -61,22 +51,26 @@ def export_frames(
     units = folder / "frames"
     units.mkdir(parents=True, exist_ok=True)
     for done, frame in enumerate(frames):
-        path = units / f"frame_{frame:05d}.{kind}"
+        path = units / _file_name(frame, writer)
         progress(done, f"Frame {frame}")
         if not path.exists():
-            content = written(kind, copies, evaluator, shot, evaluator.frame(shot, frame))
-            write_whole(path, content)
+            shown = Shown(evaluator, shot, evaluator.frame(shot, frame))
+            write_whole(path, writer.written(shown, copies))
     progress(len(frames), "Packing")
     packed = folder / "frames.zip"
     beside = folder / f".frames.{os.getpid()}.part"
     with zipfile.ZipFile(beside, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as bundle:
         for done, frame in enumerate(frames):
-            bundle.write(units / f"frame_{frame:05d}.{kind}", f"frame_{frame:05d}.{kind}")
+            bundle.write(units / _file_name(frame, writer), _file_name(frame, writer))
             if done % 8 == 0:
                 progress(len(frames), "Packing")
     beside.rename(packed)
     shutil.rmtree(units)
     return packed
+
+
+def _file_name(frame: int, writer: FrameWriter) -> str:
+    return f"frame_{frame:05d}.{writer.ending}"
 
 
 def write_whole(path: Path, content: bytes) -> None:

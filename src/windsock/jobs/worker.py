@@ -7,7 +7,6 @@ import logging
 import os
 import resource
 import secrets
-import shutil
 import threading
 import time
 from pathlib import Path
@@ -21,16 +20,18 @@ from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.watch import Watch
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal
 from windsock.evaluator.assets import AssetFolder
+from windsock.evaluator.desk import MEGABYTE
 from windsock.evaluator.disk import FolderStore
 from windsock.evaluator.warming import warm_up
-from windsock.evaluator.work import MEGABYTE
-from windsock.formats.importing import Held
-from windsock.jobs.export import MOVING, export_frames, export_moving
+from windsock.formats.reader import Held
+from windsock.jobs.export import export_frames, export_reel
 from windsock.jobs.queue import Queue, worker_app
 from windsock.processes.standby import wait_for_turn
 from windsock.store import jobs, keeping
 from windsock.store.database import Database
 from windsock.store.models import Asset, Job
+from windsock.writers import writer_of
+from windsock.writers.writer import ReelWriter
 
 log = logging.getLogger("windsock.jobs")
 
@@ -139,14 +140,11 @@ class Worker:
         settings = job.settings
         frames = list(range(settings["first"], settings["last"] + 1, settings["step"]))
         copies = settings.get("copies", "meshes")
-        if settings["format"] in MOVING:
-            packed = export_moving(
-                shot, evaluator, frames, settings["format"], self._exports / job.id, beat.progress, copies
-            )
+        folder, writer = self._exports / job.id, writer_of(settings["format"])
+        if isinstance(writer, ReelWriter):
+            packed = export_reel(shot, evaluator, frames, writer, folder, beat.progress, copies)
             return "done", f"{len(frames)} frames in one file", str(packed.relative_to(self._exports))
-        packed = export_frames(
-            shot, evaluator, frames, settings["format"], self._exports / job.id, beat.progress, copies
-        )
+        packed = export_frames(shot, evaluator, frames, writer, folder, beat.progress, copies)
         return "done", f"{len(frames)} frames", str(packed.relative_to(self._exports))
 
 
@@ -212,11 +210,6 @@ class Heartbeat:
                 log.warning("heartbeat: the database is away")
             if self._ended.wait(HEARTBEAT):
                 return
-
-
-def remove_files(exports: Path, job_id: str) -> None:
-    """What a job has written."""
-    shutil.rmtree(exports / job_id, ignore_errors=True)
 
 
 if __name__ == "__main__":

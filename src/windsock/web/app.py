@@ -7,8 +7,8 @@ from pathlib import Path
 
 from apiflask import APIFlask
 
-from windsock.evaluator.client import EvaluatorClient
 from windsock.jobs.queue import Queue
+from windsock.protocol.client import EvaluatorClient
 from windsock.store.database import Database
 from windsock.web import guard, problems
 from windsock.web.assets import assets

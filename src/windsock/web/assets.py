@@ -11,9 +11,8 @@ from pydantic import BaseModel, Field, StringConstraints
 from sqlalchemy import select
 
 from windsock.core.refusals import Refusal
-from windsock.evaluator.work import Request
-from windsock.formats.importing import KINDS, READERS
 from windsock.formats.limits import FILE_LIMIT
+from windsock.protocol.requests import InspectRequest, OutlinesRequest
 from windsock.store.models import Asset
 from windsock.web.guard import browser
 from windsock.web.problems import problem
@@ -90,8 +89,12 @@ def import_file(query_data: FileName):
     content = request.get_data(cache=False)
     name = query_data.name.replace("\\", "/").rsplit("/", 1)[-1]
     kind = name.rsplit(".", 1)[-1].lower()
-    if kind not in READERS:
-        raise Refusal(f"“{name}” is not a kind of file that is read here. Nothing was imported. What is read: {KINDS}.")
+    readable = service().formats().read
+    if kind not in {one.ending for one in readable}:
+        *others, last = [one.called for one in readable]
+        raise Refusal(
+            f"“{name}” is not a kind of file that is read here. Nothing was imported. What is read: {', '.join(others)} and {last}."
+        )
     if not content:
         raise Refusal(f"“{name}” is empty. Nothing was imported. Write it again from where it was made.")
     return bring_file(hashlib.sha256(content).hexdigest(), kind, name, content)
@@ -105,7 +108,7 @@ def bring_file(digest: str, kind: str, name: str, content: bytes) -> AssetSummar
             return _summary(row)
     service().assets.lay_out(digest, kind, content)
     try:
-        reply, _ = service().ask(Request(kind="inspect", asset=digest, browser=browser()))
+        reply, _ = service().ask(InspectRequest(asset=digest, browser=browser()))
     except Refusal:
         service().assets.clear(digest)
         raise
@@ -151,7 +154,7 @@ class Lines(BaseModel):
 @assets.output(Lines)
 def drawing_lines(asset_hash: str, query_data: Height):
     """The outlines of an imported drawing as paths, its middle at the origin."""
-    reply, _ = service().ask(Request(kind="lines", asset=asset_hash, frame=query_data.height, browser=browser()))
+    reply, _ = service().ask(OutlinesRequest(asset=asset_hash, height=query_data.height, browser=browser()))
     return reply.data
 
 

@@ -13,9 +13,8 @@ from windsock.core.changing.offers import Offers, offers
 from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.refusals import Refusal
-from windsock.evaluator.work import Request
+from windsock.protocol.requests import BoundsRequest
 from windsock.web.frames import ViewedShot
-from windsock.web.guard import browser
 from windsock.web.service import service
 
 changes = APIBlueprint("changes", __name__, url_prefix="/api")
@@ -93,9 +92,8 @@ def _bounds(shot_id: str, shot: Shot, wish: ChangeWish) -> Bounds | None:
     item = wish.change.measured(shot)
     if item is None:
         return None
-    asked = Request(kind="bounds", patch=wish.patch, frame=wish.frame, items=[item], browser=browser())
+    asked = BoundsRequest(**wish.asking(), items=[item])
     try:
-        reply, _ = service().ask_about(shot_id, wish.revision, asked)
+        return service().bounds(shot_id, wish.revision, asked)
     except Refusal:
         return None
-    return Bounds(**reply.data)  # pyright: ignore

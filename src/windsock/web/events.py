@@ -8,7 +8,7 @@ from typing import Annotated
 from apiflask import APIBlueprint
 from pydantic import BaseModel, Field, StringConstraints
 
-from windsock.evaluator.work import Request
+from windsock.protocol.requests import CancelRequest
 from windsock.web.guard import browser
 from windsock.web.jobs import JobState, state_of
 from windsock.web.service import service
@@ -89,7 +89,7 @@ def happened(query_data: Known):
 @events.output({}, status_code=204)
 def cancel_work():
     """Stop what is being worked on for this browser."""
-    service().ask(Request(kind="cancel", browser=browser()))
+    service().ask(CancelRequest(browser=browser()))
     return ""
 
 

@@ -6,9 +6,8 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel
 
 from windsock.core.document.patches import Operation
-from windsock.evaluator.work import Request
+from windsock.protocol.requests import FindingsRequest
 from windsock.web.frames import ViewRequest
-from windsock.web.guard import browser
 from windsock.web.service import service
 
 findings = APIBlueprint("findings", __name__, url_prefix="/api")
@@ -42,13 +41,6 @@ class FindingsOut(BaseModel):
 @findings.output(FindingsOut)
 def of_shot(shot_id: str, json_data: ViewRequest):
     """What is amiss in a shot over its whole range."""
-    asked = Request(
-        kind="findings",
-        patch=json_data.patch,
-        browser=browser(),
-        view=json_data.view,
-        wish=json_data.wish,
-        ahead=True,
-    )
+    asked = FindingsRequest(**json_data.asking(), ahead=True)
     reply, _ = service().ask_about(shot_id, json_data.revision, asked)
     return {"findings": reply.data}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from apiflask import APIBlueprint
 from flask import Response
@@ -10,7 +10,8 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from windsock.core.declarations import Id
 from windsock.core.document.patches import MOST_OPERATIONS, Operation
-from windsock.evaluator.work import LongWork, Request
+from windsock.protocol.replies import LongWork
+from windsock.protocol.requests import BlockRequest, CoverageRequest, FrameRequest, ProbeRequest, WriteRequest
 from windsock.web.guard import browser
 from windsock.web.jobs import prepared
 from windsock.web.service import service
@@ -30,12 +31,19 @@ class ViewedShot(BaseModel):
     patch: Annotated[list[Operation], Field(max_length=MOST_OPERATIONS)] = []
     frame: FrameNumber = 0.0
 
+    def asking(self) -> dict[str, Any]:
+        """What every question about a shot takes from a wish."""
+        return {"patch": self.patch, "frame": self.frame, "browser": browser()}
+
 
 class ViewRequest(ViewedShot):
     """A newer `wish` of the same `view` cancels older ones."""
 
     view: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
     wish: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+    def asking(self) -> dict[str, Any]:
+        return super().asking() | {"view": self.view, "wish": self.wish}
 
 
 class HeatWish(BaseModel):
@@ -109,17 +117,7 @@ class Probe(BaseModel):
 def frame(shot_id: str, json_data: FrameWish) -> Response:
     """A frame as a manifest and the blocks that the browser does not hold."""
     heat = (json_data.heat.field, json_data.heat.item) if json_data.heat else None
-    asked = Request(
-        kind="frame",
-        patch=json_data.patch,
-        frame=json_data.frame,
-        heat=heat,
-        held=json_data.held,
-        browser=browser(),
-        view=json_data.view,
-        wish=json_data.wish,
-        ahead=json_data.ahead,
-    )
+    asked = FrameRequest(**json_data.asking(), heat=heat, held=json_data.held, ahead=json_data.ahead)
     try:
         reply, content = service().ask_about(shot_id, json_data.revision, asked)
     except LongWork as long:
@@ -140,7 +138,7 @@ def frame(shot_id: str, json_data: FrameWish) -> Response:
 )
 def block(name: str) -> Response:
     """A block of a frame. It never changes."""
-    _, content = service().ask(Request(kind="block", name=name[:64]))
+    _, content = service().ask(BlockRequest(name=name[:64]))
     headers = {"Cache-Control": "private, max-age=31536000, immutable"}
     return Response(content, content_type="application/octet-stream", headers=headers)
 
@@ -150,16 +148,8 @@ def block(name: str) -> Response:
 @frames.output(CoverageStrip)
 def coverage(shot_id: str, json_data: CoverageWish):
     """The coverage strip of a field."""
-    asked = Request(
-        kind="coverage",
-        patch=json_data.patch,
-        field=json_data.field,
-        item=json_data.item,
-        step_by=json_data.step_by,
-        browser=browser(),
-        view=json_data.view,
-        wish=json_data.wish,
-        ahead=True,
+    asked = CoverageRequest(
+        **json_data.asking(), field=json_data.field, item=json_data.item, step_by=json_data.step_by, ahead=True
     )
     reply, _ = service().ask_about(shot_id, json_data.revision, asked)
     return {"strip": reply.data}
@@ -170,15 +160,8 @@ def coverage(shot_id: str, json_data: CoverageWish):
 @frames.output(Probe)
 def probe(shot_id: str, json_data: ProbeWish):
     """A field at one place, clause by clause."""
-    asked = Request(
-        kind="probe",
-        patch=json_data.patch,
-        browser=browser(),
-        frame=json_data.frame,
-        field=json_data.field,
-        item=json_data.item,
-        place=json_data.place,
-        part=json_data.part,
+    asked = ProbeRequest(
+        **json_data.asking(), field=json_data.field, item=json_data.item, place=json_data.place, part=json_data.part
     )
     try:
         reply, _ = service().ask_about(shot_id, json_data.revision, asked)
@@ -188,29 +171,28 @@ def probe(shot_id: str, json_data: ProbeWish):
 
 
 class TakeAway(ViewedShot):
-    """A frame as a file. copies: kept as copies of one mesh, or written as plain meshes."""
+    """A frame as a file. copies: kept as copies of one mesh where the format knows them, or written as plain meshes."""
 
+    format: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{1,40}$")] = "glb"
     copies: Literal["kept", "meshes"] = "kept"
 
 
-@frames.post("/shots/<shot_id>/frame.glb")
+@frames.post("/shots/<shot_id>/frame-file")
 @frames.input(TakeAway)
 @frames.doc(
-    summary="This frame as GLB",
+    summary="This frame as a file",
     responses={
         200: {
-            "description": "A GLB file",
-            "content": {"model/gltf-binary": {"schema": {"type": "string", "format": "binary"}}},
+            "description": "The file",
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
         }
     },
 )
-def frame_glb(shot_id: str, json_data: TakeAway) -> Response:
-    """This frame's finished shapes and camera as one GLB file."""
-    asked = Request(
-        kind="glb", patch=json_data.patch, frame=json_data.frame, browser=browser(), copies=json_data.copies
-    )
+def frame_file(shot_id: str, json_data: TakeAway) -> Response:
+    """This frame's finished shapes as one file, with the camera where the format has such."""
+    asked = WriteRequest(**json_data.asking(), format=json_data.format, copies=json_data.copies)
     try:
-        _, content = service().ask_about(shot_id, json_data.revision, asked)
+        reply, content = service().ask_about(shot_id, json_data.revision, asked)
     except LongWork as long:
         return prepared(shot_id, json_data.revision, long.seconds)
-    return Response(content, content_type="model/gltf-binary")
+    return Response(content, content_type=reply.data["media"])  # pyright: ignore

@@ -12,10 +12,8 @@ from windsock.core.declarations import Id
 from windsock.core.document.framing import in_picture, into_view
 from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import parse_shot
-from windsock.demo.starters import Bounds
-from windsock.evaluator.work import Request
+from windsock.protocol.requests import BoundsRequest
 from windsock.web.frames import ViewedShot
-from windsock.web.guard import browser
 from windsock.web.service import service
 
 framing = APIBlueprint("framing", __name__, url_prefix="/api")
@@ -42,11 +40,8 @@ class ViewEdit(BaseModel):
 @framing.output(ViewEdit)
 def bring_into_view(shot_id: str, json_data: ViewWish):
     """The edit of the camera that brings things into the picture, with a patch on top. Nothing is changed yet."""
-    asked = Request(
-        kind="bounds", patch=json_data.patch, frame=json_data.frame, items=list(json_data.items), browser=browser()
-    )
-    reply, _ = service().ask_about(shot_id, json_data.revision, asked)
-    bounds = Bounds(**reply.data)  # pyright: ignore
+    asked = BoundsRequest(**json_data.asking(), items=list(json_data.items))
+    bounds = service().bounds(shot_id, json_data.revision, asked)
     middle, half = np.array(bounds.centre), np.maximum(np.array(bounds.size) / 2, 1e-4)
     _, document = service().document(shot_id, json_data.revision)
     shot = parse_shot(patched(document, json_data.patch) if json_data.patch else document)

@@ -17,8 +17,8 @@ from sqlalchemy import select
 from sqlalchemy.exc import SQLAlchemyError
 
 from windsock.core.refusals import Refusal
-from windsock.evaluator.client import EvaluatorClient
-from windsock.evaluator.work import Request
+from windsock.protocol.client import EvaluatorClient
+from windsock.protocol.requests import ActivityRequest
 from windsock.store import jobs as rows
 from windsock.store.database import Database
 from windsock.store.models import Edit, Job, ShotRow
@@ -86,7 +86,7 @@ class Happenings:
 
     def _watch_evaluator(self) -> None:
         try:
-            reply, _ = self._evaluator.ask(Request(kind="activity"))
+            reply, _ = self._evaluator.ask(ActivityRequest())
             data = reply.data
             self._work = data if isinstance(data, dict) else {}
         except Refusal:

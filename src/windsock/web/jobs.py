@@ -12,7 +12,8 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
-from windsock.jobs.worker import remove_files
+from windsock.jobs.files import remove_files
+from windsock.protocol.replies import Formats
 from windsock.store import jobs as rows
 from windsock.store.editing import NotFound
 from windsock.store.models import Job
@@ -27,16 +28,13 @@ MOST_FRAMES = 5_000
 WholeFrame = Annotated[int, Field(ge=-100_000, le=100_000, strict=True)]
 
 
-WORDS = {"glb": "GLB", "obj": "OBJ", "ply": "PLY", "glb-moving": "GLB that moves", "usd": "USD that moves"}
-
-
 class ExportWish(BaseModel):
     """A range of frames, as one zip of files or one file that moves."""
 
     model_config = ConfigDict(extra="forbid")
     key: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,64}$")]
     revision: Annotated[int, Field(ge=0, strict=True)]
-    format: Literal["glb", "obj", "ply", "glb-moving", "usd"]
+    format: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{1,40}$")]
     first: WholeFrame
     last: WholeFrame
     step: Annotated[int, Field(ge=1, le=1000, strict=True)] = 1
@@ -64,6 +62,13 @@ class JobList(BaseModel):
     jobs: list[JobState]
 
 
+@jobs.get("/formats")
+@jobs.output(Formats)
+def list_formats():
+    """The files that can be imported and exported."""
+    return service().formats()
+
+
 @jobs.post("/shots/<shot_id>/exports")
 @jobs.input(ExportWish)
 @jobs.output(JobState, status_code=201)
@@ -74,9 +79,14 @@ def export(shot_id: str, json_data: ExportWish):
         raise Refusal("The last frame lies before the first. Nothing was begun. Exchange them.")
     if count > MOST_FRAMES:
         raise Refusal(f"{count} frames are more than {MOST_FRAMES} at once. Nothing was begun. Export them in parts.")
+    writable = {one.name: one for one in service().formats().write}
+    if json_data.format not in writable:
+        raise Refusal(
+            f"No file is written as “{json_data.format}”. Nothing was begun. What is written: {', '.join(writable)}."
+        )
     _, document = service().document(shot_id, json_data.revision)
     settings = json_data.model_dump(include={"format", "first", "last", "step", "copies"})
-    name = f"{parse_shot(document).name}, frames {json_data.first} to {json_data.last}, {WORDS[json_data.format]}"
+    name = f"{parse_shot(document).name}, frames {json_data.first} to {json_data.last}, {writable[json_data.format].called}"
     key = hashlib.blake2b(f"{browser()} {shot_id} {json_data.key}".encode(), digest_size=24).hexdigest()
     wanted = rows.NewJob(key, "export", browser(), shot_id, name[:120], document, settings, count)
     return begin(wanted)

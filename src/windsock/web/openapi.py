@@ -5,6 +5,10 @@ from __future__ import annotations
 import json
 import re
 
+from pydantic import TypeAdapter
+
+from windsock.protocol.manifest import FrameManifest
+
 NESTED = re.compile(r"#/components/schemas/[A-Za-z]+\.([A-Za-z]+)")
 
 
@@ -38,6 +42,7 @@ def tidied(spec: dict | str) -> dict:
             },
         },
     }
+    spec["components"]["schemas"] |= _manifest()
     text = NESTED.sub(r"#/components/schemas/\1", json.dumps(spec))
     described = json.loads(text)
     _problems_for_errors(described)
@@ -53,3 +58,10 @@ def _problems_for_errors(spec: dict) -> None:
                 operation["responses"] = responses | {
                     "default": {"description": "What went wrong, in words", "content": body}
                 }
+
+
+def _manifest() -> dict:
+    """What a frame is sent as: no answer of the API is it whole, since blocks of bytes follow."""
+    schema = TypeAdapter(FrameManifest).json_schema(ref_template="#/components/schemas/{model}")
+    inner = schema.pop("$defs")
+    return {**inner, "FrameManifest": schema}

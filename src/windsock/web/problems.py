@@ -15,7 +15,7 @@ from werkzeug.exceptions import HTTPException
 
 from windsock.core.document.shot import BadDocument
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
-from windsock.evaluator.client import EvaluatorAway
+from windsock.protocol.client import EvaluatorAway
 from windsock.store.editing import ChangedSince, NotFound, StaleEdit
 
 log = logging.getLogger("windsock.web")

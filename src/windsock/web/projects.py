@@ -161,7 +161,8 @@ def bring_project():
         return problem(
             413, f"The file is larger than {PACKED_LIMIT // 2**20} MB. Nothing was made. Bring its shots one by one."
         )
-    project = unpacked(request.get_data(cache=False))
+    readable = {one.ending for one in service().formats().read}
+    project = unpacked(request.get_data(cache=False), readable)
     for digest, kind, name, content in project.files:
         bring_file(digest, kind, name, content)
     with service().database.session() as session:

@@ -11,12 +11,13 @@ from flask import current_app, has_request_context
 from flask import request as http_request
 from pydantic import JsonValue
 
-from windsock.core.evaluate.cache import Cache
+from windsock.core.changing import Bounds
 from windsock.core.refusals import MissingAsset
-from windsock.evaluator.assets import AssetFolder
-from windsock.evaluator.client import EvaluatorClient
-from windsock.evaluator.work import MissingDocument, Reply, Request
 from windsock.jobs.queue import Queue
+from windsock.protocol.client import EvaluatorClient
+from windsock.protocol.files import LaidOutFiles
+from windsock.protocol.replies import Formats, MissingDocument, Reply
+from windsock.protocol.requests import AnyRequest, AnyShotRequest, BoundsRequest, FormatsRequest
 from windsock.store.database import Database
 from windsock.store.editing import document_at
 from windsock.store.models import Asset
@@ -36,10 +37,11 @@ class Service:
     ) -> None:
         self.database = database
         self.evaluator = evaluator
-        self.assets = AssetFolder(cache / "assets", Cache(0))
+        self.assets = LaidOutFiles(cache / "assets")
         self.queue = queue
         self.exports = exports
         self.happenings = Happenings(database, evaluator, cache.parent / "away.json")
+        self._formats: Formats | None = None
         self._documents: OrderedDict[tuple[str, int], JsonValue] = OrderedDict()
         self._lock = Lock()
 
@@ -61,7 +63,7 @@ class Service:
         self.remember(shot_id, found, document)
         return found, document
 
-    def ask_about(self, shot_id: str, revision: int, request: Request) -> tuple[Reply, bytes]:
+    def ask_about(self, shot_id: str, revision: int, request: AnyShotRequest) -> tuple[Reply, bytes]:
         """Ask the evaluator about a shot; the document is only sent where the evaluator does not have it yet."""
         found, document = self.document(shot_id, revision)
         request = request.model_copy(update={"base": f"{shot_id} {found}"})
@@ -70,7 +72,19 @@ class Service:
         except MissingDocument:
             return self.ask(request.model_copy(update={"document": document}))
 
-    def ask(self, request: Request) -> tuple[Reply, bytes]:
+    def bounds(self, shot_id: str, revision: int, request: BoundsRequest) -> Bounds:
+        """The box about items of a shot."""
+        reply, _ = self.ask_about(shot_id, revision, request)
+        return Bounds(**reply.data)  # pyright: ignore
+
+    def formats(self) -> Formats:
+        """The files that are read and written; asked once."""
+        if self._formats is None:
+            reply, _ = self.ask(FormatsRequest())
+            self._formats = Formats.model_validate(reply.data)
+        return self._formats
+
+    def ask(self, request: AnyRequest) -> tuple[Reply, bytes]:
         """Ask the evaluator; a file that it lacks is laid out for it from the database, and it is asked again."""
         gone = request_environment().get("waitress.client_disconnected")
         for _ in range(8):

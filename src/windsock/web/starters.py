@@ -10,8 +10,8 @@ from windsock.core.document.items import Shape
 from windsock.core.document.patches import Operation
 from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
-from windsock.demo.starters import STARTERS, Bounds, laid
-from windsock.evaluator.work import Request
+from windsock.demo.starters import STARTERS, laid
+from windsock.protocol.requests import BoundsRequest
 from windsock.store.editing import NotFound
 from windsock.web.frames import ViewedShot
 from windsock.web.guard import browser
@@ -67,8 +67,7 @@ def lay_starter(shot_id: str, starter: str, json_data: LayWish):
     shot = parse_shot(document)
     if not isinstance(shot.items.get(json_data.item), Shape):
         raise Refusal("The shape is no longer in the shot. Nothing was changed. Choose another one.")
-    asked = Request(kind="bounds", frame=json_data.frame, items=[json_data.item], browser=browser())
-    reply, _ = service().ask_about(shot_id, json_data.revision, asked)
-    bounds = Bounds(**reply.data)  # pyright: ignore
+    asked = BoundsRequest(frame=json_data.frame, items=[json_data.item], browser=browser())
+    bounds = service().bounds(shot_id, json_data.revision, asked)
     laying = laid(starter, shot, json_data.item, bounds)
     return {"patch": laying.patch, "field": laying.field_id}

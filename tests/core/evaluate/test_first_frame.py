@@ -15,7 +15,7 @@ from windsock.core.parts.pieces_part import PiecesPart
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.box import Box, build_box
 from windsock.core.timing.parameter import Moment
-from windsock.evaluator.work import field_values
+from windsock.writers.fields import field_values
 
 LINEAR = {"kind": "linear"}
 

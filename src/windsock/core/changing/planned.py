@@ -76,8 +76,8 @@ class PlannedEdit:
         """The thing at a JSON Pointer of the shot. Raises Refusal where none is (any more)."""
         thing: object = self.shot
         for name in path.strip("/").split("/"):
-            held = cast(dict[str, object], thing) if isinstance(thing, dict) else None
-            thing = getattr(thing, name, None) if held is None else held.get(name)
+            found: object = thing
+            thing = cast(dict[str, object], found).get(name) if isinstance(found, dict) else getattr(found, name, None)
         if not isinstance(thing, Declared):
             raise Refusal("This thing is no longer in the shot. Nothing was changed. Look at the shot as it is now.")
         return thing

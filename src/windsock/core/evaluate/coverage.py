@@ -45,7 +45,7 @@ def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by
     first = evaluator.scene(shot, shot.frames.first)
     name = f"strip {field_id} {item_id} {step_by}"
     made = evaluator.results.solved(
-        name, first.answer, lambda reads: _covered(evaluator, shot, field_id, item_id, step_by, reads), node=name
+        name, first.answer, lambda reads: _covered(evaluator, shot, field_id, item_id, step_by, reads)
     )
     return Strip(**made.value.named)
 

@@ -8,7 +8,8 @@ from windsock.core.evaluate.bounds import SECONDS_A_FRONT, SECONDS_A_TICK
 from windsock.core.evaluate.history import front_name
 from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.marching import ticks_to_walk
-from windsock.core.evaluate.plan import SECONDS_A_LOOK, crossed_node, solved_node
+from windsock.core.evaluate.nodes import crossed_node, solved_node
+from windsock.core.evaluate.plan import SECONDS_A_LOOK
 from windsock.core.evaluate.recipes import Recipes
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.marched import MarchedSource

@@ -7,7 +7,7 @@ from typing import TypeVar, cast
 from windsock.core.evaluate.marching import March, state_at
 from windsock.core.evaluate.measured import FieldMeasurements, SourceScene
 from windsock.core.evaluate.moments import resting, scene_at, span
-from windsock.core.evaluate.plan import memory_node, source_march_node
+from windsock.core.evaluate.nodes import memory_node, source_march_node
 from windsock.core.evaluate.reads import Question, Reads, Settings
 from windsock.core.evaluate.results import Latest, Results
 from windsock.core.evaluate.scene import SceneAt

@@ -19,7 +19,7 @@ from windsock.core.evaluate.field_marches import FieldMarches
 from windsock.core.evaluate.keeping import Arrays
 from windsock.core.evaluate.measured import band_of
 from windsock.core.evaluate.moments import resting, scene_at, span, subject_at
-from windsock.core.evaluate.plan import crossed_node, front_node
+from windsock.core.evaluate.nodes import Node, crossed_node, front_node
 from windsock.core.evaluate.reads import Answer, Question, Reads
 from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.evaluate.scene import SceneAt
@@ -87,7 +87,7 @@ class History(FieldMarches):
             return {"second": self._first_over(scene, len(bodies), over, reads)}
 
         name = f"reached {item} {field} {overall}"
-        return self._results.solved(name, _with_content(scene, content), find, node=name)
+        return self._results.solved(name, _with_content(scene, content), find)
 
     def beats(
         self, scene: SceneAt, field: str, overall: str | None, item: str, every: int, reads: Reads
@@ -245,7 +245,7 @@ def front_name(field: str, source: str, item: str) -> str:
     return f"front of {field}/{source} on {item}"
 
 
-def _front_node(scene: SceneAt, field: str, source: str, item: str) -> str:
+def _front_node(scene: SceneAt, field: str, source: str, item: str) -> Node:
     return front_node(cast(SolvedSource, scene.shot.fields[field].sources[source]).seeds, item)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from threading import Lock
 from time import perf_counter
@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.evaluate.cache import Cache
+from windsock.core.evaluate.nodes import Node
 from windsock.core.evaluate.reads import Traces
 
 Kind = Literal["immediate", "solved", "marched"]
@@ -41,7 +42,7 @@ class Store(Protocol):
 class Cost:
     """What a node of the plan has cost: when it was last made, how often it was found ready, and the bytes it holds."""
 
-    node: str
+    node: Node
     kind: Kind
     milliseconds: float = 0.0
     made: int = 0
@@ -98,7 +99,7 @@ class Keeper:
             while len(self._recent) > 8:
                 del self._recent[next(iter(self._recent))]
 
-    def costs(self, nodes: list[str]) -> list[Cost]:
+    def costs(self, nodes: Sequence[Node]) -> list[Cost]:
         """What these nodes have cost, as far as they have been asked for."""
         with self._lock:
             return [self._costs[node] for node in nodes if node in self._costs]
@@ -110,7 +111,7 @@ class Keeper:
         with self._lock:
             self._recent.clear()
 
-    def count(self, node: str, kind: Kind, reused: bool, started: float, held: int) -> None:
+    def count(self, node: Node, kind: Kind, reused: bool, started: float, held: int) -> None:
         """Count what a node has cost: `started` by the performance counter. held: the bytes of its result."""
         spent = (perf_counter() - started) * 1000
         with self._lock:

@@ -8,6 +8,7 @@ from math import ceil, floor
 from time import perf_counter
 
 from windsock.core.evaluate.keeping import Arrays, Keeper
+from windsock.core.evaluate.nodes import Node
 from windsock.core.evaluate.reads import Answer, Question, Reads, answers
 from windsock.core.evaluate.results import Results, key_of
 from windsock.core.evaluate.watch import Watch
@@ -28,7 +29,7 @@ class March:
     """Something that is marched: from `start` to `end` seconds, with `begin` for its state at the start and `advance` for
     the state at a later second, given that at an earlier one; both note what they read. answer: answers what was read."""
 
-    name: str
+    name: Node
     says: str
     start: float
     end: float

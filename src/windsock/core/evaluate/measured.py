@@ -10,7 +10,7 @@ from typing import TypeVar, cast, overload
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.evaluate.plan import field_node
+from windsock.core.evaluate.nodes import Node, field_node
 from windsock.core.evaluate.reads import Answer, Question, Reads, Settings, behind
 from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import PointValues, SceneAt
@@ -272,7 +272,7 @@ class FieldMeasurements:
         scene: SceneAt,
         elements: Elements,
         make: Callable[[Reads], PointValues],
-        node: str | None = None,
+        node: Node | None = None,
     ) -> Outcome[PointValues]:
         if elements.rest_reads:
 

@@ -10,6 +10,18 @@ from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.definitions import Definitions
+from windsock.core.evaluate.nodes import (
+    Node,
+    crossed_node,
+    field_node,
+    front_node,
+    march_node,
+    memory_node,
+    shape_node,
+    solved_node,
+    source_march_node,
+    step_node,
+)
 from windsock.core.fields.marched import MarchedSource
 from windsock.core.fields.source import SolvedSource
 from windsock.core.steps.march import MarchedStep
@@ -27,16 +39,16 @@ class Plan:
     def __init__(self, shot: Shot) -> None:
         self.shot = shot
         self._moving: dict[str, bool] = {}
-        self._order: list[str] = []
+        self._order: list[Node] = []
         self.definitions = Definitions(shot)
         self._plain: dict[int, tuple[Declared, object]] = {}
         self._keyed: dict[str, KeyedNumber | KeyedVector] | None = None
         self._looks: dict[str, float] = {}
         self._same: dict[tuple[str, str], bool] = {}
 
-    def graph(self) -> dict[str, set[str]]:
+    def graph(self) -> dict[Node, set[Node]]:
         """Every node by name, with the names of the nodes it needs: shapes, fields on shapes, what is solved, steps."""
-        needs: dict[str, set[str]] = {}
+        needs: dict[Node, set[Node]] = {}
         for item_id, item in in_order(self.shot.items):
             if not isinstance(item, Shape):
                 continue
@@ -61,7 +73,7 @@ class Plan:
                 before = node
         return needs
 
-    def order(self) -> list[str]:
+    def order(self) -> list[Node]:
         """The nodes, each after those it needs."""
         if not self._order:
             self._order = list(TopologicalSorter(self.graph()).static_order())
@@ -104,7 +116,7 @@ class Plan:
             self._same[item, step_id] = find()
         return self._same[item, step_id]
 
-    def _field(self, field_id: str, item_id: str, needs: dict[str, set[str]]) -> None:
+    def _field(self, field_id: str, item_id: str, needs: dict[Node, set[Node]]) -> None:
         node = field_node(field_id, item_id)
         if node in needs:
             return
@@ -132,7 +144,7 @@ class Plan:
                     needs[front] = {crossed}
                     needs[node].add(front)
 
-    def _last_node(self, item_id: str) -> str:
+    def _last_node(self, item_id: str) -> Node:
         """The node of a shape after its recipe."""
         shape = self.shot.items[item_id]
         assert isinstance(shape, Shape)
@@ -177,42 +189,6 @@ class Plan:
         """Ticks of a history over the whole shot."""
         frames = self.shot.frames
         return ceil((frames.last - frames.first) / self.shot.rate.fps * TICKS)
-
-
-def shape_node(item_id: str) -> str:
-    return f"shape {item_id}"
-
-
-def step_node(item_id: str, step_id: str) -> str:
-    return f"step {item_id}/{step_id}"
-
-
-def march_node(item_id: str, step_id: str) -> str:
-    return f"march {item_id}/{step_id}"
-
-
-def solved_node(item_id: str, step_id: str) -> str:
-    return f"solved {item_id}/{step_id}"
-
-
-def field_node(field_id: str, item_id: str) -> str:
-    return f"field {field_id} {item_id}"
-
-
-def crossed_node(field_id: str, item_id: str) -> str:
-    return f"crossed {field_id} {item_id}"
-
-
-def front_node(seeds: str, item_id: str) -> str:
-    return f"front {seeds} {item_id}"
-
-
-def source_march_node(field_id: str, source_id: str, item_id: str) -> str:
-    return f"march {field_id}/{source_id} {item_id}"
-
-
-def memory_node(field_id: str, item_id: str) -> str:
-    return f"memory {field_id} {item_id}"
 
 
 def _keyed_in(thing: object, pointer: str) -> Iterator[tuple[str, KeyedNumber | KeyedVector]]:

@@ -16,7 +16,7 @@ from windsock.core.evaluate.inputs import InputsToSolve, Place
 from windsock.core.evaluate.marching import March, state_at
 from windsock.core.evaluate.measured import on_points_now
 from windsock.core.evaluate.moments import scene_at, span
-from windsock.core.evaluate.plan import march_node, shape_node, solved_node, step_node
+from windsock.core.evaluate.nodes import march_node, shape_node, solved_node, step_node
 from windsock.core.evaluate.reads import Question, Reads
 from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import SceneAt

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from windsock.core.evaluate.cache import HasBytes
 from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.keeping import Arrays, Keeper
+from windsock.core.evaluate.nodes import Node
 from windsock.core.evaluate.reads import Answer, Question, Reads, answers
 
 Value = TypeVar("Value", bound=HasBytes)
@@ -83,7 +84,7 @@ class Results:
         answer: Answer,
         make: Callable[[Reads], Value],
         *,
-        node: str | None = None,
+        node: Node | None = None,
         latest: Latest | None = None,
     ) -> tuple[Outcome[Value], bool]:
         """A result of an evaluation, and whether it was there.
@@ -128,9 +129,10 @@ class Results:
         answer: Answer,
         make: Callable[[Reads], Mapping[str, NDArray[Held]]],
         *,
-        node: str,
+        node: Node | None = None,
     ) -> Outcome[Arrays]:
-        """What is solved once from the whole shot: in memory, else in the store, else made and put into both."""
+        """What is solved once from the whole shot: in memory, else in the store, else made and put into both. node: under
+        which it is counted."""
         started = perf_counter()
         found = self.found(name, answer)
         reused = found is not None
@@ -144,7 +146,8 @@ class Results:
             self.keeper.keep(found.key, arrays)
             if any(question[0] == "content" for question in reads.answers):
                 self.keeper.keep(_mark(name, reads.answers), {"solved": np.ones(1)})
-        self.keeper.count(node, "solved", reused, started, found.value.nbytes)
+        if node is not None:
+            self.keeper.count(node, "solved", reused, started, found.value.nbytes)
         return found
 
     def found(self, name: str, answer: Answer) -> Outcome[Arrays] | None:

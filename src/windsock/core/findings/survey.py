@@ -98,7 +98,7 @@ class Survey:
             return {"width": np.median(there[:, :1], axis=0), "faces": np.median(there[:, 1:], axis=0)}
 
         name = f"edge {field} {item} {chosen.tolist()}"
-        found = self._evaluator.results.solved(name, first.answer, made, node=f"edge {field} {item}").value.named
+        found = self._evaluator.results.solved(name, first.answer, made).value.named
         return float(found["width"][0]), float(found["faces"][0])
 
     def _edge_at(self, field: str, item: str, scene: SceneAt, reads: Reads) -> tuple[float, float]:

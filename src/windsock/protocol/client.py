@@ -10,8 +10,9 @@ from pathlib import Path
 from queue import Empty, SimpleQueue
 
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
-from windsock.evaluator.wire import REQUEST_LIMIT, prepared, receive, send, wait_for_message
-from windsock.evaluator.work import LongWork, MissingDocument, Reply, Request
+from windsock.protocol.replies import LongWork, MissingDocument, Reply
+from windsock.protocol.requests import AnyRequest
+from windsock.protocol.wire import REQUEST_LIMIT, prepared, receive, send, wait_for_message
 
 REPLY_LIMIT = 2 * 2**30
 LOOK = 0.3
@@ -36,7 +37,7 @@ class EvaluatorClient:
         self._patience = patience
         self._idle: SimpleQueue[socket.socket] = SimpleQueue()
 
-    def ask(self, request: Request, gone: Callable[[], bool] | None = None) -> tuple[Reply, bytes]:
+    def ask(self, request: AnyRequest, gone: Callable[[], bool] | None = None) -> tuple[Reply, bytes]:
         """The reply and its bytes. gone: whether the one who asked has gone meanwhile; then the work is given up.
 
         Raises Refusal, MissingAsset, MissingDocument, LongWork, Cancelled, EvaluatorAway.

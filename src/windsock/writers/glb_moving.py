@@ -11,21 +11,37 @@ import pygltflib as gltf
 from numpy.typing import NDArray
 
 from windsock.core.document.items import Camera
+from windsock.core.evaluate.frame import Evaluator
 from windsock.core.geometry.placement import Matrix
 from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.timing.parameter import Moment
-from windsock.formats.glb_out import Writer
-from windsock.formats.moving import Reel, Track
+from windsock.writers.glb_out import GltfFile
+from windsock.writers.moving import Reel, Track
+from windsock.writers.writer import ReelWriter
 
 Floats = NDArray[np.float32]
 
 
 def write_moving_glb(reel: Reel) -> bytes:
     """The frames as one GLB with an animation."""
-    return _MovingWriter(reel).all()
+    return _MovingFile(reel).all()
 
 
-class _MovingWriter(Writer):
+class MovingGlbWriter(ReelWriter):
+    """GLB that moves, one file for all frames."""
+
+    name = "glb-moving"
+    called = "GLB that moves"
+    ending = "glb"
+    media = "model/gltf-binary"
+    keeps_copies = True
+
+    def write(self, reel: Reel, evaluator: Evaluator) -> bytes:
+        del evaluator
+        return write_moving_glb(reel)
+
+
+class _MovingFile(GltfFile):
     def __init__(self, reel: Reel) -> None:
         super().__init__()
         self._reel = reel

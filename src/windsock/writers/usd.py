@@ -16,16 +16,31 @@ from pxr import Gf, Kind, Sdf, Usd, UsdGeom, UsdShade, Vt
 
 from windsock.core.document.items import Camera
 from windsock.core.evaluate.drawn import DrawItem
+from windsock.core.evaluate.frame import Evaluator
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.timing.parameter import Moment
 from windsock.formats.colours import tinted
-from windsock.formats.moving import Reel, Track
+from windsock.writers.fields import field_values
+from windsock.writers.moving import Reel, Track
+from windsock.writers.writer import ReelWriter
 
 FieldValues = Callable[[DrawItem, int], dict[str, NDArray[np.float64]]]
 """For what is drawn and the place of a frame, the values of the shot's fields at its points, by name."""
 
 SENSOR = 24.0
 """Millimetres of the camera's sensor from bottom to top; the angle of view rules, any sensor would do."""
+
+
+class UsdWriter(ReelWriter):
+    """USD that moves, one file for all frames."""
+
+    name = "usd"
+    called = "USD that moves"
+    ending = "usdc"
+    media = "model/vnd.usd"
+
+    def write(self, reel: Reel, evaluator: Evaluator) -> bytes:
+        return write_usd(reel, lambda item, place: field_values(evaluator, reel.shot, item, reel.frames[place]))
 
 
 def write_usd(reel: Reel, fields: FieldValues) -> bytes:

@@ -24,6 +24,7 @@ from windsock.core.parts.part import Part
 from windsock.core.timing.parameter import Moment
 from windsock.formats.colours import tinted
 from windsock.formats.glb_look import WRAPS
+from windsock.writers.writer import FrameWriter, Shown
 
 INSTANCING = "EXT_mesh_gpu_instancing"
 POINT_CHANNELS = ("emission", "roughness", "metallic", "transmission")
@@ -32,10 +33,23 @@ POINT_CHANNELS = ("emission", "roughness", "metallic", "transmission")
 
 def write_glb(shot: Shot, frame: Frame) -> bytes:
     """A frame as one GLB file: finished shapes with their looks, and the shot's camera."""
-    return Writer().written(shot, frame)
+    return GltfFile().written(shot, frame)
 
 
-class Writer:
+class GlbWriter(FrameWriter):
+    """GLB, for each frame a file."""
+
+    name = "glb"
+    called = "GLB"
+    ending = "glb"
+    media = "model/gltf-binary"
+    keeps_copies = True
+
+    def write(self, shown: Shown) -> bytes:
+        return write_glb(shown.shot, shown.frame)
+
+
+class GltfFile:
     """Collects buffers, materials and nodes of one file."""
 
     def __init__(self) -> None:

@@ -1,0 +1,164 @@
+"""What the evaluator answers to each kind of request about a shot or a file."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Sequence
+
+import numpy as np
+from pydantic import JsonValue
+from pydantic_core import to_jsonable_python
+
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.bounds import estimate
+from windsock.core.evaluate.coverage import cover
+from windsock.core.evaluate.frame import Evaluator, Heat
+from windsock.core.evaluate.probe import probe
+from windsock.core.evaluate.standing import standing_box
+from windsock.core.findings import Finding, find_all
+from windsock.core.geometry.mesh import FACE_LIMIT
+from windsock.core.geometry.outlines import outlines_of
+from windsock.core.refusals import TooMuch
+from windsock.evaluator.assets import AssetFolder
+from windsock.evaluator.bundle import Bundler
+from windsock.evaluator.shots import NamedShot
+from windsock.formats.importing import READERS, summary
+from windsock.formats.limits import FILE_LIMIT
+from windsock.protocol.replies import Formats, ReadableFormat, Reply, WritableFormat
+from windsock.protocol.requests import (
+    BoundsRequest,
+    CoverageRequest,
+    EstimateRequest,
+    FindingsRequest,
+    FrameRequest,
+    InspectRequest,
+    OutlinesRequest,
+    ProbeRequest,
+    ShotRequest,
+    WriteRequest,
+)
+from windsock.protocol.wire import Buffer
+from windsock.writers import WRITERS, frame_writer_of
+from windsock.writers.writer import ReelWriter, Shown
+
+LONG = 20.0
+"""Seconds of work on the past from which a frame becomes a job first."""
+
+Content = Sequence[Buffer]
+"""The parts of the bytes that go with a reply."""
+
+Answer = tuple[Reply, Content]
+
+
+class Answers:
+    """Answers about shots and imported files, with what is kept between them."""
+
+    def __init__(self, assets: AssetFolder, bundler: Bundler) -> None:
+        self._assets = assets
+        self._bundler = bundler
+
+    def about_file(self, request: InspectRequest | OutlinesRequest) -> Answer:
+        """What an imported file holds, or its outlines."""
+        if isinstance(request, OutlinesRequest):
+            return _told(outlines_of(self._assets.drawing(request.asset), request.height))
+        return _told(summary(self._assets.held(request.asset)))
+
+    def ready(self, request: ShotRequest, name: str) -> Content | None:
+        """The reply for a frame that was bundled before: nobody waits for a turn for that."""
+        if not isinstance(request, FrameRequest) or not request.base:
+            return None
+        return self._bundler.ready(_bundled_as(request, name), set(request.held))
+
+    def about_shot(self, request: ShotRequest, named: NamedShot, evaluator: Evaluator) -> Answer:
+        """What is asked about a shot."""
+        shot = named.shot
+        match request:
+            case FrameRequest():
+                return self._frame(request, named, evaluator)
+            case CoverageRequest():
+                strip = cover(evaluator, shot, request.field, request.item, request.step_by)
+                return _told(np.stack([strip.inside, strip.band], axis=1).round(5).tolist())
+            case BoundsRequest():
+                return _told(standing_box(evaluator, shot, request.frame, request.items))
+            case FindingsRequest():
+                return _told([plain(finding) for finding in find_all(evaluator, shot)])
+            case EstimateRequest():
+                return _told(estimate(shot, self._assets))
+            case ProbeRequest():
+                return _long(evaluator, shot, request.frame) or _probe(request, shot, evaluator)
+            case WriteRequest():
+                return _long(evaluator, shot, request.frame) or _written(request, shot, evaluator)
+            case _:
+                raise TypeError(type(request).__name__)
+
+    def _frame(self, request: FrameRequest, named: NamedShot, evaluator: Evaluator) -> Answer:
+        asked = _bundled_as(request, named.name) if request.base else ""
+        started = time.perf_counter()
+        ready = self.ready(request, named.name)  # it may have been made while its turn was waited for
+        if ready is not None:
+            return Reply(), ready
+        long = _long(evaluator, named.shot, request.frame)
+        if long is not None:
+            if request.patch or not request.base:
+                raise TooMuch(
+                    f"What this has to find first takes about {long[0].long:.0f} s. It is found once you let go. "
+                    "Nothing was changed."
+                )
+            return long
+        frame = evaluator.frame(named.shot, request.frame, heat=Heat(*request.heat) if request.heat else None)
+        seconds = time.perf_counter() - started
+        return Reply(seconds=seconds), self._bundler.bundle(named.shot, frame, set(request.held), asked)
+
+
+def formats() -> Formats:
+    """The files that are read and written."""
+    return Formats(
+        read=[ReadableFormat(ending=reader.ending, called=reader.called) for reader in READERS],
+        write=[
+            WritableFormat(
+                name=writer.name,
+                called=writer.called,
+                ending=writer.ending,
+                media=writer.media,
+                moving=isinstance(writer, ReelWriter),
+            )
+            for writer in WRITERS
+        ],
+        most_bytes=FILE_LIMIT,
+        most_faces=FACE_LIMIT,
+    )
+
+
+def plain(finding: Finding) -> JsonValue:
+    """A finding as JSON."""
+    mend: JsonValue = None
+    if finding.mend is not None:
+        mend = {"says": finding.mend.says, "patch": [operation.plain() for operation in finding.mend.patch]}
+    return {**vars(finding), "mend": mend}
+
+
+def _told(data: object) -> Answer:
+    return Reply(data=to_jsonable_python(data)), ()
+
+
+def _long(evaluator: Evaluator, shot: Shot, frame: float) -> Answer | None:
+    """The answer where so much of the past has to be found first that it becomes a job; None where it does not."""
+    long = evaluator.to_find(shot, frame)
+    return (Reply(long=long), ()) if long > LONG else None
+
+
+def _probe(request: ProbeRequest, shot: Shot, evaluator: Evaluator) -> Answer:
+    found = probe(evaluator, shot, request.frame, request.field, request.item, request.place, request.part)
+    return _told({**vars(found), "clauses": [vars(clause) for clause in found.clauses]})
+
+
+def _written(request: WriteRequest, shot: Shot, evaluator: Evaluator) -> Answer:
+    writer = frame_writer_of(request.format)
+    shown = Shown(evaluator, shot, evaluator.frame(shot, request.frame))
+    content = writer.written(shown, request.copies)
+    return Reply(data={"ending": writer.ending, "media": writer.media}), [content]
+
+
+def _bundled_as(request: FrameRequest, name: str) -> str:
+    """A name for a frame of a shot as it is asked for."""
+    return f"{name} {request.frame} {request.heat}"

@@ -1,0 +1,135 @@
+"""Questions to the evaluator, one model for each kind."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, JsonValue, TypeAdapter
+
+from windsock.core.document.patches import Operation
+
+
+class RequestBase(BaseModel):
+    """A question. browser: who asks. view, wish: a newer wish of the same view cancels the older."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    browser: str = ""
+    view: str = ""
+    wish: int = 0
+
+
+class ShotRequest(RequestBase):
+    """A question about a shot. base names a document that the evaluator may have from before, so that it need not be sent
+    again; patch goes on top. ahead: nobody waits for this; it yields to what is waited for."""
+
+    base: str = ""
+    document: JsonValue = None
+    patch: list[Operation] = []
+    frame: float = 0.0
+    ahead: bool = False
+
+
+class FrameRequest(ShotRequest):
+    """One frame. heat: the field that is to be seen as colour, and the shape. held: hashes of the blocks that need not be
+    sent."""
+
+    kind: Literal["frame"] = "frame"
+    heat: tuple[str, str] | None = None
+    held: list[str] = []
+
+
+class CoverageRequest(ShotRequest):
+    """A field's strip over the whole shot, on a shape."""
+
+    kind: Literal["coverage"] = "coverage"
+    field: str
+    item: str
+    step_by: int = 1
+
+
+class BoundsRequest(ShotRequest):
+    """The box about items, as they stand at the frame; about all where none are named."""
+
+    kind: Literal["bounds"] = "bounds"
+    items: list[str] = []
+
+
+class FindingsRequest(ShotRequest):
+    """What is found amiss in a shot."""
+
+    kind: Literal["findings"] = "findings"
+
+
+class ProbeRequest(ShotRequest):
+    """A field at a place on a part of a shape, clause by clause."""
+
+    kind: Literal["probe"] = "probe"
+    field: str
+    item: str
+    place: tuple[float, float, float]
+    part: str = "body"
+
+
+class EstimateRequest(ShotRequest):
+    """What a shot would need."""
+
+    kind: Literal["estimate"] = "estimate"
+
+
+class WriteRequest(ShotRequest):
+    """A frame as a file. copies: kept as copies of one mesh where the format knows them, or written as plain meshes."""
+
+    kind: Literal["write"] = "write"
+    format: str
+    copies: Literal["kept", "meshes"] = "kept"
+
+
+class BlockRequest(RequestBase):
+    """A block of a frame, by its hash."""
+
+    kind: Literal["block"] = "block"
+    name: str
+
+
+class CancelRequest(RequestBase):
+    """All that is under way for a browser is to stop."""
+
+    kind: Literal["cancel"] = "cancel"
+
+
+class ActivityRequest(RequestBase):
+    """What is under way, for all browsers; answered when that changes, or after a moment."""
+
+    kind: Literal["activity"] = "activity"
+
+
+class InspectRequest(RequestBase):
+    """What an imported file holds."""
+
+    kind: Literal["inspect"] = "inspect"
+    asset: str
+
+
+class OutlinesRequest(RequestBase):
+    """The longest outlines of an imported drawing, so many metres high in all."""
+
+    kind: Literal["outlines"] = "outlines"
+    asset: str
+    height: float
+
+
+class FormatsRequest(RequestBase):
+    """The files that can be read and written."""
+
+    kind: Literal["formats"] = "formats"
+
+
+AnyShotRequest = (
+    FrameRequest | CoverageRequest | BoundsRequest | FindingsRequest | ProbeRequest | EstimateRequest | WriteRequest
+)
+AnyRequest = (
+    AnyShotRequest | BlockRequest | CancelRequest | ActivityRequest | InspectRequest | OutlinesRequest | FormatsRequest
+)
+REQUEST: TypeAdapter[AnyRequest] = TypeAdapter(Annotated[AnyRequest, Field(discriminator="kind")])
+"""Reads a question from JSON."""

@@ -1,0 +1,52 @@
+"""What every kind of file declares that a shot can be written as."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from windsock.core.document.shot import Shot
+from windsock.core.evaluate.expanding import expanded
+from windsock.core.evaluate.frame import Evaluator, Frame
+from windsock.writers.moving import Reel
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A frame of a shot, and the evaluator that made it."""
+
+    evaluator: Evaluator
+    shot: Shot
+    frame: Frame
+
+
+class Writer:
+    """A kind of file. name: by which it is asked for. called: in words. media: its media type. keeps_copies: whether it can
+    hold copies of one mesh as such."""
+
+    name: ClassVar[str]
+    called: ClassVar[str]
+    ending: ClassVar[str]
+    media: ClassVar[str]
+    keeps_copies: ClassVar[bool] = False
+
+
+class FrameWriter(Writer):
+    """A kind of file that holds one frame."""
+
+    def write(self, shown: Shown) -> bytes:
+        """The frame as the bytes of a file."""
+        raise NotImplementedError
+
+    def written(self, shown: Shown, copies: str) -> bytes:
+        """The same. copies: "kept" where the format knows copies, else they become plain meshes."""
+        keep = copies == "kept" and self.keeps_copies
+        return self.write(shown if keep else Shown(shown.evaluator, shown.shot, expanded(shown.frame)))
+
+
+class ReelWriter(Writer):
+    """A kind of file that holds a range of frames."""
+
+    def write(self, reel: Reel, evaluator: Evaluator) -> bytes:
+        """The frames as the bytes of a file."""
+        raise NotImplementedError
