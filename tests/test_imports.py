@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import get_args
 
-from windsock.core.fields.field import AnySource
+from windsock.core.fields import AnySource
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep
 

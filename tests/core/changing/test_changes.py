@@ -14,7 +14,7 @@ from windsock.core.document.patches import patched
 from windsock.core.document.references import references, references_to
 from windsock.core.document.relations import measurable
 from windsock.core.document.shot import Shot, parse_shot
-from windsock.core.fields.field import AnySource
+from windsock.core.fields import AnySource
 from windsock.core.refusals import Refusal
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep

@@ -12,7 +12,8 @@ from windsock.core.declarations import Id, in_order
 from windsock.core.document.items import Controller, Group
 from windsock.core.document.references import referring
 from windsock.core.document.relations import measurable
-from windsock.core.fields.field import AnySource, Field
+from windsock.core.fields import AnySource
+from windsock.core.fields.field import Field
 from windsock.core.refusals import Refusal
 
 

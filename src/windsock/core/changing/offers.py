@@ -7,7 +7,7 @@ from typing import Literal, get_args
 from pydantic import BaseModel, JsonValue
 
 from windsock.core.changing.adding import NEW_ITEMS
-from windsock.core.fields.field import AnySource
+from windsock.core.fields import AnySource
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep
 

@@ -14,7 +14,8 @@ from pydantic import ValidationError, model_validator
 from windsock.core.declarations import Declared, Id, ItemId, Name, Quantity, in_order
 from windsock.core.document.items import AnyItem, Camera, Controller, Group, Item, Path, Shape
 from windsock.core.document.limits import refuse_large
-from windsock.core.fields.field import AnySource, Field
+from windsock.core.fields import AnySource
+from windsock.core.fields.field import Field
 from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
 from windsock.core.shapes import AnyGeometry

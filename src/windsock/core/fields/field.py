@@ -10,23 +10,12 @@ from pydantic import Field as Limits
 from pydantic import StringConstraints, model_validator
 
 from windsock.core.declarations import Declared, Id, Name, Quantity, Rank, in_order
-from windsock.core.fields.across import Across
-from windsock.core.fields.another import AnotherField
-from windsock.core.fields.around import Around
-from windsock.core.fields.chance import Chance
+from windsock.core.fields import AnySource, Source
 from windsock.core.fields.joining import joined
 from windsock.core.fields.memory import Memory
-from windsock.core.fields.near import Near
-from windsock.core.fields.noise import Noise
 from windsock.core.fields.source import Values
-from windsock.core.fields.spread import Spread
-from windsock.core.fields.surface import Surface
-from windsock.core.fields.time import Time
-from windsock.core.fields.within import Within
 from windsock.core.timing.parameter import KeyedNumber, Moment, NumberParameter
 
-AnySource = Around | Across | Within | Near | Surface | Noise | Spread | Time | Chance | AnotherField
-Source = Annotated[AnySource, Limits(discriminator="kind")]
 Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,2}$")]
 
 
