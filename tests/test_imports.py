@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import get_args
@@ -10,6 +11,7 @@ from typing import get_args
 from windsock.core.fields import AnySource
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep
+from windsock.writers import WRITERS
 
 SOURCE = Path(__file__).parents[1] / "src" / "windsock"
 
@@ -144,3 +146,21 @@ def test_only_its_own_file_and_the_union_name_a_kind_of_step_source_or_shape():
         inside = path.relative_to(SOURCE).as_posix()
         if inside.startswith(tuple(f"{room}/" for room in rooms)):
             assert not kinds & set(names), inside
+
+
+PAGE = SOURCE.parents[1] / "frontend" / "src"
+SENTENCES = ("recipe/steps/", "recipe/sources/", "recipe/shapes/", "recipe/sentences.tsx", "api/schema.d.ts")
+
+
+def test_the_page_names_a_kind_only_in_its_sentence():
+    kinds = {kind.kind_name() for union in (AnyStep, AnySource, AnyGeometry) for kind in get_args(union)}
+    formats = {writer.name for writer in WRITERS}
+    naming = re.compile(r"""(?:kind|sort|format|name)['"]?\s*(?:[=!]==?|:)\s*['"]([a-z_-]+)['"]|case ['"]([a-z_-]+)['"]""")
+    wrong = []
+    for path in PAGE.rglob("*.ts*"):
+        inside = path.relative_to(PAGE).as_posix()
+        if inside.startswith(SENTENCES):
+            continue
+        named = {one or other for one, other in naming.findall(path.read_text())}
+        wrong += [f"{inside} names {kind}" for kind in sorted(named & (kinds | formats))]
+    assert wrong == []

@@ -49,7 +49,7 @@ def test_a_frame_comes_in_one_round_trip(client):
     (step,) = manifest["steps"]
     assert step["faces_in"] == 5120
     assert step["faces_out"] == len(faces)
-    assert manifest["reaches"][0]["outline"] == {"kind": "ball", "radius": pytest.approx(1.0)}
+    assert manifest["reaches"][0]["outline"] == {"form": "ball", "radius": pytest.approx(1.0)}
     assert manifest["values"] == {"/items/fog/place": [pytest.approx(1.4), 0, 0]}
 
 

@@ -2277,6 +2277,25 @@ export interface components {
             source: string;
         };
         /**
+         * AddFile
+         * @description Add what is made from an imported file, standing on the ground. in_place_of: an item that goes with the same edit.
+         */
+        AddFile: {
+            file: components["schemas"]["BroughtFile"];
+            /**
+             * In Place Of
+             * @default null
+             */
+            in_place_of: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_file";
+            /** Name */
+            name: string;
+        };
+        /**
          * AddItem
          * @description Add a controller, a light or a camera; the shot looks through the first camera that it gets.
          */
@@ -2618,10 +2637,10 @@ export interface components {
          */
         BallOutline: {
             /**
-             * Kind
+             * Form
              * @constant
              */
-            kind: "ball";
+            form: "ball";
             /** Radius */
             radius: number;
         };
@@ -2683,15 +2702,84 @@ export interface components {
          * @description A box about a controller: its half sizes, none for a slab, and the margin about it.
          */
         BoxOutline: {
-            /** Half */
-            half: (number | null)[];
             /**
-             * Kind
+             * Form
              * @constant
              */
-            kind: "box";
+            form: "box";
+            /** Half */
+            half: (number | null)[];
             /** Margin */
             margin: number;
+        };
+        /**
+         * BroughtFile
+         * @description An imported file as it is to be brought in.
+         *
+         *     sort: what it holds. scale: metres for one unit of a mesh; up: the axis that points up in it; low, high: the corners of
+         *     the box about it, in its own units; moves: whether it plays; mended: without its faulty faces. height: metres that a
+         *     drawing is high.
+         */
+        BroughtFile: {
+            /** Asset */
+            asset: string;
+            /**
+             * Height
+             * @default 1
+             */
+            height: number;
+            /**
+             * High
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Low
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Mended
+             * @default false
+             */
+            mended: boolean;
+            /**
+             * Moves
+             * @default false
+             */
+            moves: boolean;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "mesh" | "drawing" | "font";
+            /**
+             * Up
+             * @default y
+             * @enum {string}
+             */
+            up: "x" | "y" | "z";
         };
         /**
          * Camera
@@ -2867,7 +2955,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -3566,7 +3654,7 @@ export interface components {
             rank: number;
             /** Sources */
             sources: {
-                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Spread"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["AnotherField"];
+                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
             };
         };
         /**
@@ -5212,10 +5300,10 @@ export interface components {
             /** Distance */
             distance: number;
             /**
-             * Kind
+             * Form
              * @constant
              */
-            kind: "plane";
+            form: "plane";
         };
         /**
          * PlannedOut

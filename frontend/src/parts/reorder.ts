@@ -35,7 +35,7 @@ export function useReorder(collection: string, id: string, label: string) {
       const after = landing === "after";
       setLanding(undefined);
       for (const item of items) {
-        if (item.kind !== "text") continue;
+        if (!("getText" in item)) continue;
         const moved = await item.getText(kind);
         void change(editing, { kind: "place_beside", collection, id: moved, beside: id, after });
       }

@@ -113,7 +113,7 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable 
                   },
                 ] as const,
               ]),
-          ...(source.kind === "noise"
+          ...("stretch" in source
             ? [["Stretch its cells", () => put("stretched", "stretch", [1, 2, 1])] as const]
             : []),
           ...(source.amount === 1 ? [["Count only half of it", () => put("amount 0.5", "amount", 0.5)] as const] : []),

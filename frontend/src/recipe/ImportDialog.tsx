@@ -67,39 +67,27 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
     }
   }
 
-  function finish() {
-    if (!asset) return;
-    const [low, high] = standing(asset, Number(unit), up);
-    const place = [-(low[0] + high[0]) / 2, -low[1], -(low[2] + high[2]) / 2].map((metres) =>
-      Number(metres.toFixed(4)),
-    ) as [number, number, number];
-    const motion = asset.moments > 1 ? { start: 0, speed: 1, after: "again" as const } : null;
-    const geometry = { kind: "imported" as const, asset: asset.hash, scale: Number(unit), up, motion, mended: mend };
-    bringIn({ kind: "add_shape", name: nameOf(asset), geometry, place });
-  }
-
-  function bringIn(wanted: Wanted & { kind: "add_shape" | "add_paths" }) {
+  function bringIn(wanted: Wanted & { kind: "add_file" | "add_paths" }) {
     const label = `import ${asset ? nameOf(asset) : "a file"}`;
     leave();
     void add(editing, { ...wanted, in_place_of: first && instead ? first.id : null }, label);
   }
 
-  function addDrawing() {
+  function addFile() {
     if (!asset) return;
-    const geometry = {
-      kind: "extrude" as const,
-      asset: asset.hash,
+    const { hash, sort, low, high, moments } = asset;
+    const file = {
+      asset: hash,
+      sort,
+      scale: Number(unit),
+      up,
+      mended: mend,
+      moves: moments > 1,
+      low,
+      high,
       height: tall,
-      depth: tall / 5,
-      face_size: tall / 20,
     };
-    bringIn({ kind: "add_shape", name: nameOf(asset), geometry, place: [0, tall / 2, 0] });
-  }
-
-  function addWords() {
-    if (!asset) return;
-    const geometry = { kind: "text" as const, words: "Text", font: asset.hash };
-    bringIn({ kind: "add_shape", name: "Text", geometry, place: [0, 0, 0] });
+    bringIn({ kind: "add_file", name: nameOf(asset), file });
   }
 
   async function addLines() {
@@ -215,20 +203,20 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                 <Button data-main={asset ? undefined : true}>{asset ? "Choose another file" : "Choose a file"}</Button>
               </FileTrigger>
               {asset?.sort === "mesh" && (
-                <Button data-main onPress={finish}>
+                <Button data-main onPress={addFile}>
                   Add to the shot
                 </Button>
               )}
               {asset?.sort === "drawing" && (
                 <>
-                  <Button data-main isDisabled={asset.paints === 0} onPress={addDrawing}>
+                  <Button data-main isDisabled={asset.paints === 0} onPress={addFile}>
                     Add as a shape
                   </Button>
                   <Button onPress={() => void addLines()}>Add its outlines as paths</Button>
                 </>
               )}
               {asset?.sort === "font" && (
-                <Button data-main onPress={addWords}>
+                <Button data-main onPress={addFile}>
                   Set a text in it
                 </Button>
               )}

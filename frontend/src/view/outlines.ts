@@ -21,9 +21,9 @@ export function project(stage: Stage, place: THREE.Vector3): { x: number; y: num
 
 /** A source's reach as the camera sees it, as a path of SVG. `matrix` takes its controller's space to the world. */
 export function outlinePath(stage: Stage, matrix: number[], outline: Outline): string {
-  if (outline.kind === "ball") return outline.radius > 0 ? silhouette(stage, matrix, outline.radius) : "";
+  if (outline.form === "ball") return outline.radius > 0 ? silhouette(stage, matrix, outline.radius) : "";
   const toWorld = new THREE.Matrix4().fromArray(matrix);
-  if (outline.kind === "box") return drawn(stage, toWorld, boxLines(outline.half, outline.margin));
+  if (outline.form === "box") return drawn(stage, toWorld, boxLines(outline.half, outline.margin));
   return drawn(stage, withoutStretch(toWorld), planeLines(outline.axis, outline.distance, breadth(stage, toWorld)));
 }
 

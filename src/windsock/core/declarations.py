@@ -38,6 +38,8 @@ ItemId = Annotated[Id, Refers("items")]
 FieldId = Annotated[Id, Refers("fields")]
 GroupId = Annotated[Id, Refers("groups")]
 PartId = Annotated[Id, Refers("parts")]
+ContentHash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+"""The SHA-256 of the bytes of an imported file."""
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f\x7f-\x9f\u2028\u2029]*$")]
 """One line without control characters."""
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]

@@ -151,14 +151,14 @@ class NodeCost(TypedDict):
 class BallOutline(TypedDict):
     """A ball about a controller."""
 
-    kind: Literal["ball"]
+    form: Literal["ball"]
     radius: float
 
 
 class PlaneOutline(TypedDict):
     """A plane across an axis of a controller."""
 
-    kind: Literal["plane"]
+    form: Literal["plane"]
     axis: Literal["x", "y", "z"]
     distance: float
 
@@ -166,7 +166,7 @@ class PlaneOutline(TypedDict):
 class BoxOutline(TypedDict):
     """A box about a controller: its half sizes, none for a slab, and the margin about it."""
 
-    kind: Literal["box"]
+    form: Literal["box"]
     half: list[float | None]
     margin: float
 

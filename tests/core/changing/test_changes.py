@@ -239,3 +239,26 @@ def test_a_retimed_recipe_shows_the_same_seconds_at_another_rate():
     made = after(parse_shot(document), {"kind": "change_rate", "numerator": 48})
     keyed = made.items["it"].recipe.retime.frame.keys
     assert [(key.frame, key.value) for key in keyed.values()] == [(0, 24), (24, 0)]
+
+
+def brought(**given: object) -> dict:
+    return {"kind": "add_file", "name": "Rock", "file": {"asset": "a" * 64, "sort": "mesh"} | given}
+
+
+@pytest.mark.parametrize("up", ["x", "y", "z"])
+def test_a_file_stands_on_the_ground_in_the_middle_with_its_own_axis_up(up):
+    """A box from (1, 2, 3) to (2, 4, 6) units, in centimetres: whichever axis is up, its underside goes to the ground."""
+    shot = after(empty(), brought(up=up, scale=0.01, low=(1.0, 2.0, 3.0), high=(2.0, 4.0, 6.0), moves=True))
+    (item,) = shot.items.values()
+    assert (item.geometry.up, item.geometry.scale, item.geometry.motion.after) == (up, 0.01, "again")
+    corners = np.array([[x, y, z] for x in (1, 2) for y in (2, 4) for z in (3, 6)]) * 0.01
+    rise = {"x": 0, "y": 1, "z": 2}[up]
+    assert item.place[1] == pytest.approx(-corners[:, rise].min())
+    assert abs(item.place[0]) in (pytest.approx(0.015), pytest.approx(0.03))
+
+
+def test_a_drawing_is_as_high_as_is_wanted_and_a_font_becomes_words():
+    (drawing,) = after(empty(), brought(sort="drawing", height=2.0)).items.values()
+    assert (drawing.geometry.height, drawing.place, drawing.name) == (2.0, (0.0, 1.0, 0.0), "Rock")
+    (words,) = after(empty(), brought(sort="font")).items.values()
+    assert (words.geometry.font, words.name) == ("a" * 64, "Text")

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { SmallButton } from "../../parts/Button";
-import { ProfileEditor } from "../ProfileEditor";
 import { valuesOf } from "../steps/values";
+import { ProfileEditor } from "./ProfileEditor";
 import type { ShapeProps } from "./shape";
 
 export function RevolveSentence({ pointer, geometry }: ShapeProps<"revolve">) {

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from windsock.core.changing.adding import AddBuilt, AddItem, AddPaths, AddShape, AddSweep, CopyItem
+from windsock.core.changing.adding import AddBuilt, AddFile, AddItem, AddPaths, AddShape, AddSweep, CopyItem
 from windsock.core.changing.carrying import CarryItem
 from windsock.core.changing.choosing import Choose
 from windsock.core.changing.clauses import AddClause, ChangeMember, MeasureFromNewGroup, Remember, RemoveClause
@@ -22,6 +22,7 @@ from windsock.core.document.shot import Shot
 AnyChange = (
     AddBuilt
     | AddClause
+    | AddFile
     | AddItem
     | AddPaths
     | AddShape

@@ -14,6 +14,7 @@ from windsock.core.document.items import AnyItem, Path, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.refusals import Refusal
 from windsock.core.shapes import AnyGeometry, Geometry
+from windsock.core.shapes.geometry import BroughtFile
 from windsock.core.timing.parameter import Finite, KeyedVector
 
 Place = tuple[Finite, Finite, Finite]
@@ -42,6 +43,25 @@ class AddShape(ChangeBase):
         place = self.place or (0.0, self.geometry.below(), 0.0)
         edit.item_id = add_shape(edit, self.name, self.geometry, place)
         edit.says = f"add {self.name}"
+
+
+class AddFile(ChangeBase):
+    """Add what is made from an imported file, standing on the ground. in_place_of: an item that goes with the same edit."""
+
+    kind: Literal["add_file"] = "add_file"
+    name: Annotated[str, StringConstraints(min_length=1, max_length=76)]
+    file: BroughtFile
+    in_place_of: Id | None = None
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        for kind in get_args(AnyGeometry):
+            made = kind.from_file(self.file)
+            if made is not None:
+                geometry, place = made
+                name = geometry.called or self.name
+                AddShape(name=name, geometry=geometry, place=place, in_place_of=self.in_place_of).plan(edit, bounds)
+                return
+        raise Refusal("Nothing is made from such a file. Nothing was changed. Choose another file.")
 
 
 class AddBuilt(ChangeBase):

@@ -67,4 +67,4 @@ class Across(PlacedSource):
 
     def outline(self, level: float, at: Moment) -> Outline:
         distance = at(self.at) + fall_place(level, at(self.soft), self.fall)
-        return {"kind": "plane", "axis": self.axis, "distance": distance}
+        return {"form": "plane", "axis": self.axis, "distance": distance}

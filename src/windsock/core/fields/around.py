@@ -35,4 +35,4 @@ class Around(PlacedSource):
         return fallen(distance - scene.at(self.reach), scene.at(self.soft), self.fall)
 
     def outline(self, level: float, at: Moment) -> Outline:
-        return {"kind": "ball", "radius": max(0.0, at(self.reach) + fall_place(level, at(self.soft), self.fall))}
+        return {"form": "ball", "radius": max(0.0, at(self.reach) + fall_place(level, at(self.soft), self.fall))}

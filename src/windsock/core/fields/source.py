@@ -227,8 +227,8 @@ class Scene(Protocol):
 
 
 Outline = dict[str, object]
-"""A surface in a controller's space: {"kind": "ball", "radius"}, {"kind": "plane", "axis", "distance"} or
-{"kind": "box", "half": three half sizes, infinite for a slab, "margin"}; in metres."""
+"""A surface in a controller's space: {"form": "ball", "radius"}, {"form": "plane", "axis", "distance"} or
+{"form": "box", "half": three half sizes, infinite for a slab, "margin"}; in metres."""
 
 
 class SourceBase(Declared):

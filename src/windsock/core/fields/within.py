@@ -45,7 +45,7 @@ class Within(PlacedSource):
     def outline(self, level: float, at: Moment) -> Outline:
         margin = at(self.soft) + fall_place(level, at(self.soft), self.fall)
         half = [float(size) if np.isfinite(size) else None for size in self._half(at)]
-        return {"kind": "box", "half": half, "margin": margin}
+        return {"form": "box", "half": half, "margin": margin}
 
     def _half(self, at: Callable[[VectorParameter], Vector]) -> Values:
         half = np.array(at(self.size)) / 2

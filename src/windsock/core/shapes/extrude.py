@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from windsock.core.declarations import Quantity
+from windsock.core.declarations import ContentHash, Quantity
 from windsock.core.geometry.drawing import Drawing, Paint
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.region import area, filled, length
 from windsock.core.geometry.slab import raised, slab_faces
 from windsock.core.refusals import Refusal
-from windsock.core.shapes.geometry import Assets, Courses
-from windsock.core.shapes.imported import ContentHash
+from windsock.core.shapes.geometry import Assets, BroughtFile, Courses
 from windsock.core.shapes.thickness import SlabGeometry
-from windsock.core.timing.parameter import Moment, NumberParameter
+from windsock.core.timing.parameter import Moment, NumberParameter, Vector
 
 
 class Extrude(SlabGeometry):
@@ -23,6 +22,13 @@ class Extrude(SlabGeometry):
     asset: ContentHash
     height: Annotated[NumberParameter, Quantity("Height of the drawing", unit="m", low=0.001, high=1e4)] = 1.0
     painted: bool = True
+
+    @classmethod
+    def from_file(cls, file: BroughtFile) -> tuple[Self, Vector] | None:
+        if file.sort != "drawing":
+            return None
+        high = file.height
+        return cls(asset=file.asset, height=high, depth=high / 5, face_size=high / 20), (0.0, high / 2, 0.0)
 
     def face_count(self, drawing: Drawing | None = None) -> int:
         """About how many faces `build_extrude` will make; without its drawing, of a full square."""

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import ClassVar, Protocol, Self
+from typing import ClassVar, Literal, Protocol, Self
 
-from pydantic import JsonValue
+from pydantic import BaseModel, ConfigDict, JsonValue
 
-from windsock.core.declarations import Declared
+from windsock.core.declarations import ContentHash, Declared
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
-from windsock.core.timing.parameter import Moment
+from windsock.core.timing.parameter import Finite, Moment, Vector
 
 
 class Assets(Protocol):
@@ -34,6 +34,27 @@ class Assets(Protocol):
     def lettering(self, font: str) -> Lettering:
         """A font, imported or shipped."""
         ...
+
+
+class BroughtFile(BaseModel):
+    """An imported file as it is to be brought in.
+
+    sort: what it holds. scale: metres for one unit of a mesh; up: the axis that points up in it; low, high: the corners of
+    the box about it, in its own units; moves: whether it plays; mended: without its faulty faces. height: metres that a
+    drawing is high.
+    """
+
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False)
+
+    asset: ContentHash
+    sort: Literal["mesh", "drawing", "font"]
+    scale: Finite = 1.0
+    up: Literal["x", "y", "z"] = "y"
+    low: Vector = (0.0, 0.0, 0.0)
+    high: Vector = (0.0, 0.0, 0.0)
+    moves: bool = False
+    mended: bool = False
+    height: Finite = 1.0
 
 
 Courses = Callable[[str], Course]
@@ -76,6 +97,13 @@ class GeometryBase(Declared):
     @classmethod
     def example(cls) -> Self | None:
         """One as it is when it is added; None where it has to be made from something."""
+        return None
+
+    @classmethod
+    def from_file(cls, file: BroughtFile) -> tuple[Self, Vector] | None:
+        """One made from an imported file, and where its item stands so that it stands on the ground; None where the kind is
+        not made from such files."""
+        del file
         return None
 
     def below(self) -> float:

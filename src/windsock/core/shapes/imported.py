@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import Field, StringConstraints
+from pydantic import Field
 
-from windsock.core.declarations import Declared, Quantity
+from windsock.core.declarations import ContentHash, Declared, Quantity
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.mending import mended
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.shapes.geometry import Assets, Courses, GeometryBase
-from windsock.core.timing.parameter import Finite, Moment, NumberParameter
-
-ContentHash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+from windsock.core.shapes.geometry import Assets, BroughtFile, Courses, GeometryBase
+from windsock.core.timing.parameter import Finite, Moment, NumberParameter, Vector
 
 UP_AXES = {
     "x": np.array([[0, -1, 0], [1, 0, 0], [0, 0, 1]], dtype=np.float32),
@@ -44,6 +42,16 @@ class Imported(GeometryBase):
     up: Literal["x", "y", "z"] = "y"
     motion: Motion | None = None
     mended: Annotated[bool, Field(description="Without faces of no area, doubled and wrongly turned ones")] = False
+
+    @classmethod
+    def from_file(cls, file: BroughtFile) -> tuple[Self, Vector] | None:
+        if file.sort != "mesh":
+            return None
+        corners = np.array([file.low, file.high]) @ UP_AXES[file.up].T * file.scale
+        low, high = corners.min(axis=0), corners.max(axis=0)
+        x, y, z = (round(float(metres), 4) for metres in (-(low[0] + high[0]) / 2, -low[1], -(low[2] + high[2]) / 2))
+        motion = Motion() if file.moves else None
+        return cls(asset=file.asset, scale=file.scale, up=file.up, motion=motion, mended=file.mended), (x, y, z)
 
     def make(self, at: Moment, assets: Assets, courses: Courses) -> Mesh:
         del courses

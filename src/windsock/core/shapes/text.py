@@ -15,9 +15,9 @@ from windsock.core.geometry.region import Outline, Region, filled, inset
 from windsock.core.geometry.slab import raised, slab_faces
 from windsock.core.kernels.triangulation import inside
 from windsock.core.refusals import Refusal
-from windsock.core.shapes.geometry import Assets, Courses
+from windsock.core.shapes.geometry import Assets, BroughtFile, Courses
 from windsock.core.shapes.thickness import SlabGeometry
-from windsock.core.timing.parameter import Moment, NumberParameter
+from windsock.core.timing.parameter import Moment, NumberParameter, Vector
 
 FontName = Annotated[str, StringConstraints(pattern=r"^([a-z]{1,20}|[0-9a-f]{64})$")]
 """A font that ships with the application, or the SHA-256 of an imported one."""
@@ -49,6 +49,10 @@ class Text(SlabGeometry):
         at = Moment(0, 0)
         size, letters = at(self.size), sum(not letter.isspace() for letter in self.words)
         return slab_faces(INKED * letters * size**2, BORDER * letters * size, self.slab(at))
+
+    @classmethod
+    def from_file(cls, file: BroughtFile) -> tuple[Self, Vector] | None:
+        return (cls(words="Text", font=file.asset), (0.0, 0.0, 0.0)) if file.sort == "font" else None
 
     @classmethod
     def example(cls) -> Self:

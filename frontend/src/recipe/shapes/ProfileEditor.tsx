@@ -1,12 +1,12 @@
 import { useRef, useState } from "react";
 import styled from "styled-components";
-import { quantity } from "../document/quantities";
-import { type Geometry, inOrder, newId } from "../document/types";
-import { SmallButton } from "../parts/Button";
-import { Choice } from "../parts/Choice";
-import { ColourValue } from "../parts/ColourValue";
-import { useCommit, useEditing } from "../parts/editing";
-import { NumberValue } from "../parts/NumberValue";
+import { quantity } from "../../document/quantities";
+import { type Geometry, inOrder, newId } from "../../document/types";
+import { SmallButton } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { ColourValue } from "../../parts/ColourValue";
+import { useCommit, useEditing } from "../../parts/editing";
+import { NumberValue } from "../../parts/NumberValue";
 
 type Profile = Extract<Geometry, { kind: "revolve" }>["profile"];
 
