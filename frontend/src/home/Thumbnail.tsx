@@ -3,6 +3,7 @@ import styled from "styled-components";
 import { answered, api, headers } from "../api/client";
 import { fetchFrame } from "../api/frames";
 import type { components } from "../api/schema";
+import { AS_A_PICTURE } from "../view/content";
 import { Stage } from "../view/stage";
 
 type Summary = components["schemas"]["ShotSummary"];
@@ -32,7 +33,7 @@ async function drawFrame(
   const wish = { revision: shot.revision, patch: [], frame, heat: null, view: "", wish: 0, ahead: true };
   const manifest = await fetchFrame(shot.id, wish);
   const on = stage();
-  on.show(manifest, { reading: "picture", subject: null, level: 0, band: 0, camera, free: false, copies: 1 });
+  on.show(manifest, { ...AS_A_PICTURE, camera, free: false });
   on.draw();
   canvas.getContext("2d")?.drawImage(on.renderer.domElement, 0, 0, canvas.width, canvas.height);
 }
