@@ -155,7 +155,9 @@ SENTENCES = ("recipe/steps/", "recipe/sources/", "recipe/shapes/", "recipe/sente
 def test_the_page_names_a_kind_only_in_its_sentence():
     kinds = {kind.kind_name() for union in (AnyStep, AnySource, AnyGeometry) for kind in get_args(union)}
     formats = {writer.name for writer in WRITERS}
-    naming = re.compile(r"""(?:kind|sort|format|name)['"]?\s*(?:[=!]==?|:)\s*['"]([a-z_-]+)['"]|case ['"]([a-z_-]+)['"]""")
+    naming = re.compile(
+        r"""(?:kind|sort|format|name)['"]?\s*(?:[=!]==?|:)\s*['"]([a-z_-]+)['"]|case ['"]([a-z_-]+)['"]"""
+    )
     wrong = []
     for path in PAGE.rglob("*.ts*"):
         inside = path.relative_to(PAGE).as_posix()

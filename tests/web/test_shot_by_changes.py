@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
+import json
+import struct
+
 import pytest
+
+from windsock.core.document.patches import Operation, difference
+from windsock.core.document.shot import parse_shot
+from windsock.demo.loading import SHOTS
 
 
 class Shot:
@@ -27,6 +34,22 @@ class Shot:
         assert reply.status == 200, reply.json
         self.revision = reply.json["revision"]
         return planned
+
+    def put(self, patch: list[Operation]) -> None:
+        """Put values."""
+        self.edits += 1
+        plain = [operation.plain() for operation in patch]
+        wish = {"key": f"edit-{self.id[:12]}-{self.edits}", "label": "values", "patch": plain}
+        reply = self.client.ask("PATCH", f"/api/shots/{self.id}", wish, If_Match=f'"{self.revision}"')
+        assert reply.status == 200, reply.json
+        self.revision = reply.json["revision"]
+
+    def drawn(self, frame: float) -> list[tuple]:
+        """What is drawn of a frame: which arrays, standing where, looking how."""
+        content = self.client.post(f"/api/shots/{self.id}/frame", {"revision": self.revision, "frame": frame}).body
+        (length,) = struct.unpack_from("<I", content)
+        items = json.loads(content[4 : 4 + length])["items"]
+        return [(item["item"], item["matrix"], item["look"], item["arrays"]) for item in items]
 
     @property
     def document(self) -> dict:
@@ -55,6 +78,50 @@ def test_a_shot_is_made_by_changes_alone(client):
     assert warning.startswith("Controller is used by field A Front")
     shot.change(kind="remove_item", item=controller)
     assert [*shot.document["fields"]["front"]["sources"]] == ["noise"]
+
+
+def test_a_whole_demo_shot_is_made_by_the_api_alone_and_looks_the_same(client):
+    """Things are added by changes as the page asks for them; their settings are put as the page puts them."""
+    wanted = parse_shot(SHOTS["the-sock-itself"]()).model_dump(mode="json")
+    shot = Shot(client, {"name": wanted["name"]})
+    for key, item in sorted(wanted["items"].items(), key=lambda entry: entry[1]["rank"]):
+        name = key.replace("-", " ").capitalize()
+        if item["kind"] == "shape":
+            made = shot.change(kind="add_shape", name=name, geometry=item["geometry"])
+        else:
+            made = shot.change(kind="add_item", what=item["kind"], name=name)
+        assert made["item"] == key
+        for step in in_rank(item.get("recipe", {}).get("steps", {})):
+            shot.change(kind="add_step", item=key, step=step["kind"])
+            if step["field"] is not None:
+                word = step["field"].replace("-", " ").capitalize()
+                last = in_rank(shot.document["items"][key]["recipe"]["steps"], by_key=True)[-1]
+                drives = shot.change(kind="drive_by_new_field", item=key, step=last, name=word)
+                assert drives["field"] == step["field"]
+                for source in shot.document["fields"][step["field"]]["sources"]:
+                    shot.change(kind="remove_clause", field=step["field"], source=source)
+                for source in in_rank(wanted["fields"][step["field"]]["sources"]):
+                    shot.change(kind="add_clause", field=step["field"], source=source["kind"])
+    made = shot.document
+    wanted["fields"] = {key: renamed(field, "sources", made["fields"][key]) for key, field in wanted["fields"].items()}
+    for key, item in wanted["items"].items():
+        if item["kind"] == "shape":
+            item["recipe"] = renamed(item["recipe"], "steps", made["items"][key]["recipe"])
+    shot.put(difference(made, wanted))
+    assert shot.document == wanted
+    other = Shot(client, wanted)
+    assert shot.drawn(40) == other.drawn(40)
+
+
+def in_rank(things: dict, by_key: bool = False) -> list:
+    order = sorted(things, key=lambda key: things[key]["rank"])
+    return order if by_key else [things[key] for key in order]
+
+
+def renamed(holder: dict, name: str, like: dict) -> dict:
+    """A thing with the ids of a collection in it as another one has them, in the same order."""
+    ids = in_rank(like[name], by_key=True)
+    return holder | {name: dict(zip(ids, in_rank(holder[name]), strict=True))}
 
 
 def test_nothing_is_changed_by_asking_and_an_unsaved_patch_counts(client):

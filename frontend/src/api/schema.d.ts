@@ -2306,6 +2306,11 @@ export interface components {
              */
             kind: "add_item";
             /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /**
              * What
              * @enum {string}
              */
@@ -3446,6 +3451,11 @@ export interface components {
              * @enum {string}
              */
             kind: "drive_by_new_field";
+            /**
+             * Name
+             * @default Field
+             */
+            name: string;
             /** Step */
             step: string;
         };

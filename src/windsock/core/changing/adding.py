@@ -18,6 +18,8 @@ from windsock.core.shapes.geometry import BroughtFile
 from windsock.core.timing.parameter import Finite, KeyedVector
 
 Place = tuple[Finite, Finite, Finite]
+NewName = Annotated[str, StringConstraints(min_length=1, max_length=76)]
+"""What a new thing is called; where another one has that name, a number is put behind it."""
 
 NEW_ITEMS: dict[str, tuple[str, dict[str, JsonValue]]] = {
     "controller": ("Controller", {"place": [1.5, 1.0, 0.0]}),
@@ -31,7 +33,7 @@ class AddShape(ChangeBase):
     """Add a shape, standing on the ground. in_place_of: an item that goes with the same edit."""
 
     kind: Literal["add_shape"] = "add_shape"
-    name: Annotated[str, StringConstraints(min_length=1, max_length=76)]
+    name: NewName
     geometry: Geometry
     place: Place | None = None
     in_place_of: Id | None = None
@@ -49,7 +51,7 @@ class AddFile(ChangeBase):
     """Add what is made from an imported file, standing on the ground. in_place_of: an item that goes with the same edit."""
 
     kind: Literal["add_file"] = "add_file"
-    name: Annotated[str, StringConstraints(min_length=1, max_length=76)]
+    name: NewName
     file: BroughtFile
     in_place_of: Id | None = None
 
@@ -113,7 +115,7 @@ class AddPaths(ChangeBase):
     """Add a path for each line; one in a wave where there are none."""
 
     kind: Literal["add_paths"] = "add_paths"
-    name: Annotated[str, StringConstraints(min_length=1, max_length=76)] = "Path"
+    name: NewName = "Path"
     lines: Annotated[list[DrawnLine], Field(max_length=64)] = []
     in_place_of: Id | None = None
 
@@ -147,11 +149,12 @@ class AddItem(ChangeBase):
 
     kind: Literal["add_item"] = "add_item"
     what: Literal["controller", "light", "camera"]
+    name: NewName | None = None
 
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
         del bounds
         word, given = NEW_ITEMS[self.what]
-        edit.item_id = edit.add_item(word, {"kind": self.what} | given)
+        edit.item_id = edit.add_item(self.name or word, {"kind": self.what} | given)
         if self.what == "camera" and edit.shot.camera is None:
             edit.put("/camera", edit.item_id)
         edit.says = f"add a {self.what}"

@@ -6,6 +6,7 @@ from typing import Literal, get_args
 
 from pydantic import JsonValue
 
+from windsock.core.changing.adding import NewName
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.declarations import Id, in_order
@@ -53,6 +54,7 @@ class DriveByNewField(ChangeBase):
     kind: Literal["drive_by_new_field"] = "drive_by_new_field"
     item: Id
     step: Id
+    name: NewName = "Field"
 
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
         del bounds
@@ -62,7 +64,7 @@ class DriveByNewField(ChangeBase):
         sources: JsonValue = (
             {"around": {"kind": "around", "rank": 0, "controller": controllers[0]}} if controllers else {}
         )
-        edit.field_id = edit.add_field("Field", {"sources": sources})
+        edit.field_id = edit.add_field(self.name, {"sources": sources})
         edit.put(f"/items/{self.item}/recipe/steps/{self.step}/field", edit.field_id)
         edit.says = "a new field"
 
