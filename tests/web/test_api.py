@@ -11,6 +11,7 @@ import pytest
 import trimesh
 from shots import cut_ball
 
+from windsock.core.changing.offers import offers
 from windsock.web.app import create_app
 
 DOCS = Path(__file__).parents[2] / "docs"
@@ -218,3 +219,4 @@ def test_the_published_description_is_the_one_of_the_code():
         spec = json.loads(json.dumps(app.spec))
     assert spec["openapi"].startswith("3.1")
     assert json.loads((DOCS / "openapi.json").read_text()) == spec
+    assert json.loads((DOCS / "offers.json").read_text()) == offers().model_dump(mode="json")

@@ -6,8 +6,6 @@ import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
 import { vectorsOf } from "./steps/values";
 
-const MARK = "#8A3FA0";
-
 /** Where an item stands, how it is turned and stretched, as a sentence. */
 export function PlaceSentence({ pointer, model, scaled }: { pointer: string; model: string; scaled: boolean }) {
   const id = pointer.split("/").at(-1) ?? "";
@@ -17,10 +15,10 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
   const item = items[id];
   const leaning = useRelations((all) => all.items[id]?.leaning) ?? [id];
   const carriers = inOrder(items).flatMap(([key, one]) => (leaning.includes(key) ? [] : [[key, one.name] as const]));
-  const mark = (colour: string | null) =>
-    commit(colour ? "a colour of its own" : "no colour of its own", [
-      { op: "replace", path: `${pointer}/mark`, value: colour },
-    ]);
+  const mark = (value: "own" | null) => {
+    const label = value ? "a colour of its own" : "no colour of its own";
+    void change(editing, { kind: "choose", of: pointer, setting: "mark", value }, { label });
+  };
   const vector = vectorsOf(model, pointer);
   return (
     <>
@@ -51,7 +49,7 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
           <SmallButton onPress={() => mark(null)}>No colour</SmallButton>
         </>
       ) : (
-        <SmallButton onPress={() => mark(MARK)}>with a colour</SmallButton>
+        <SmallButton onPress={() => mark("own")}>with a colour</SmallButton>
       )}
     </>
   );

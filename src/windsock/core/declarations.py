@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Annotated, Literal, Protocol, TypeVar
+from typing import Annotated, ClassVar, Literal, Protocol, TypeVar
 
 from pydantic import (
     BaseModel,
@@ -48,6 +48,10 @@ Rank = Annotated[float, Field(ge=-1e9, le=1e9)]
 """The place in an order; ties are broken by id."""
 
 
+OWN = "own"
+"""Chosen for a setting that is none: the thing gets one of its own, as `begins` has it."""
+
+
 def _with_words(schema: dict[str, JsonValue], kind: type[BaseModel]) -> None:
     if issubclass(kind, Declared) and (words := kind.in_words()):
         schema["x-kind"] = words
@@ -72,9 +76,12 @@ class Declared(BaseModel):
         does is its docstring."""
         return {}
 
+    begins: ClassVar[Mapping[str, JsonValue]] = {}
+    """What a setting that may be none is at first, once the thing has one of its own."""
+
     def chosen(self, setting: str, value: JsonValue) -> dict[str, JsonValue]:
         """What its settings are to be where one of them is chosen from a list: that one, and what follows from it."""
-        return {setting: value}
+        return {setting: self.begins[setting] if value == OWN and setting in self.begins else value}
 
     def released(self, setting: str) -> dict[str, JsonValue]:
         """What its settings are to be where a thing that one of them refers to goes, and it can do without."""

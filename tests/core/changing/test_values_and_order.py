@@ -215,3 +215,13 @@ def test_a_field_remembers_and_forgets():
     assert held.fields["a"].memory.kind == "hold"
     assert after(held, kind="remember", field="a", memory="fade").fields["a"].memory.kind == "fade"
     assert after(held, kind="remember", field="a", memory="none").fields["a"].memory is None
+
+
+def test_what_may_be_none_begins_with_one_of_its_own():
+    steps = {"wire": {"kind": "wire", "rank": 0}}
+    shot = ball(recipe={"steps": steps})
+    pointer = "/items/it/recipe/steps/wire"
+    made = after(shot, kind="choose", of=pointer, setting="look", value="own")
+    assert made.items["it"].recipe.steps["wire"].look.emission == 2.0
+    assert after(made, kind="choose", of=pointer, setting="look", value=None) == shot
+    assert after(shot, kind="choose", of="/items/it", setting="mark", value="own").items["it"].mark is not None

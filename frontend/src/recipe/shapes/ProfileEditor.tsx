@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import styled from "styled-components";
+import { change } from "../../document/changing";
 import { quantity } from "../../document/quantities";
 import { type Geometry, inOrder, newId } from "../../document/types";
 import { SmallButton } from "../../parts/Button";
@@ -131,7 +132,13 @@ export function ProfileEditor({ pointer, profile }: { pointer: string; profile: 
             <>
               ,{" "}
               <SmallButton
-                onPress={() => commit("paint", [{ op: "replace", path: `${pointer}/${id}/colour`, value: "#C8420B" }])}
+                onPress={() =>
+                  void change(
+                    editing,
+                    { kind: "choose", of: `${pointer}/${id}`, setting: "colour", value: "own" },
+                    { label: "paint" },
+                  )
+                }
               >
                 Paint from here up
               </SmallButton>

@@ -20,16 +20,6 @@ const LOOKS = [
   ["same", "the same look"],
   ["own", "a look of their own"],
 ] as const;
-const OWN_LOOK = {
-  base_colour: "#F3C27A",
-  roughness: 0.5,
-  metallic: 0,
-  emission_colour: "#FFB070",
-  emission: 2,
-  transmission: 0,
-  opacity: 1,
-  backs: "shown",
-};
 
 export function WireSentence({ pointer, step, put, undriven }: SentenceProps<"wire">) {
   return (
@@ -70,7 +60,10 @@ export function WireMore({ pointer, step, put }: SentenceProps<"wire">) {
         label="Look of the wires"
         value={step.look ? "own" : "same"}
         options={LOOKS}
-        onChoose={(look) => put(`${look} look`, "look", look === "own" ? OWN_LOOK : null)}
+        onChoose={(look) => {
+          const value = look === "own" ? "own" : null;
+          void change(editing, { kind: "choose", of: pointer, setting: "look", value }, { label: `${look} look` });
+        }}
       />
       {step.look && (
         <>

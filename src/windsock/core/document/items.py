@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Colour, Declared, FieldId, Id, ItemId, Name, Quantity, Rank, in_order
 from windsock.core.geometry.course import Course, course_of
@@ -23,6 +24,8 @@ class ItemBase(Declared):
     `parent` carries it: place and turn are then in the parent's space, as that is moved and turned; how the parent is
     stretched does not matter. `aim` turns its -Z axis towards another item, its +Y axis up; `turn` comes on top of that.
     """
+
+    begins: ClassVar[Mapping[str, JsonValue]] = {"mark": "#8A3FA0"}
 
     name: Name
     rank: Rank

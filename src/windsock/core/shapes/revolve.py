@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from itertools import pairwise
 from math import ceil
 from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Colour, Declared, Id, Quantity, Rank, in_order
 from windsock.core.geometry.colour import linear_from_hex
@@ -23,6 +24,8 @@ class ProfilePoint(Declared):
 
     `colour` paints the surface from this point to the next; without one the look's base colour shows.
     """
+
+    begins: ClassVar[Mapping[str, JsonValue]] = {"colour": "#C8420B"}
 
     rank: Rank
     radius: Annotated[Finite, Quantity("Distance from the axis", unit="m", low=0, high=1e4)]

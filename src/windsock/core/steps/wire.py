@@ -6,12 +6,13 @@ everything from it: u,v, rest place (moved alike, so that noise is not the same 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from windsock.core.declarations import PartId, Quantity
 from windsock.core.fields.zones import Zone
@@ -31,6 +32,12 @@ class Wire(WeightedStep):
 
     `edges`: all; without the diagonals of four-sided cells; or only sharp ones and borders.
     """
+
+    begins: ClassVar[Mapping[str, JsonValue]] = {
+        "look": Look(base_colour="#F3C27A", roughness=0.5, emission_colour="#FFB070", emission=2.0).model_dump(
+            mode="json"
+        )
+    }
 
     kind: Literal["wire"] = "wire"
     zone: Zone = "value"
