@@ -2248,6 +2248,23 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * AddBetween
+         * @description Put one more point into an ordered collection of a thing: after one of its points, half way to the next.
+         */
+        AddBetween: {
+            /** After */
+            after: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_between";
+            /** Of */
+            of: string;
+            /** Setting */
+            setting: string;
+        };
+        /**
          * AddBuilt
          * @description Add a shape of a kind that can be built from nothing else, standing on the ground.
          */
@@ -2960,7 +2977,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -5317,7 +5334,8 @@ export interface components {
         };
         /**
          * PlannedOut
-         * @description The edit that a change is, in a few words; the item and the field that it is about, if any; in words what else goes
+         * @description The edit that a change is, in a few words; the item and the field that it is about, and the id of
+         *     what it adds within these, if any; in words what else goes
          *     with it, which is to be asked for, and what its button says; and where a dragged value goes in it.
          */
         PlannedOut: {
@@ -5327,6 +5345,8 @@ export interface components {
             field: string;
             /** Item */
             item: string;
+            /** Key */
+            key: string;
             /** Patch */
             patch: components["schemas"]["Operation"][];
             /** Says */

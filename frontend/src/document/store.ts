@@ -74,8 +74,7 @@ export function createDocument(state: ShotState) {
     async function pump(): Promise<void> {
       if (pumping) return;
       pumping = true;
-      while (get().queue.length > 0 && !get().clash) {
-        const edit = get().queue[0]!;
+      for (let [edit] = get().queue; edit && !get().clash; [edit] = get().queue) {
         set({ saving: get().saving === "waiting" ? "waiting" : "saving" });
         try {
           const reply = await answeredShot(

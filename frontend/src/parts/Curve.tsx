@@ -80,10 +80,13 @@ export function Curve({ pointer, keyed, axis, label }: Props) {
   }
 
   const knobs = key?.easing.kind === "bezier" && next ? key.easing.handles : null;
-  const reach = (share: number, rise: number): [number, number] => [
-    x(key!.frame) + share * (x(next!.frame) - x(key!.frame)),
-    y(value(key!)) + rise * (y(value(next!)) - y(value(key!))),
-  ];
+  const reach = (share: number, rise: number): [number, number] => {
+    if (!key || !next) return [0, 0];
+    return [
+      x(key.frame) + share * (x(next.frame) - x(key.frame)),
+      y(value(key)) + rise * (y(value(next)) - y(value(key))),
+    ];
+  };
   return (
     <Frame>
       <svg
@@ -97,15 +100,17 @@ export function Curve({ pointer, keyed, axis, label }: Props) {
           <line x1={x(frame)} x2={x(frame)} y1={0} y2={HEIGHT} stroke="var(--signal)" />
         )}
         {keys.slice(1).map(([nextId, to], place) => {
-          const from = keys[place]![1];
+          const from = keys[place]?.[1];
           return (
-            <path
-              key={nextId}
-              d={segment([x(from.frame), y(value(from))], [x(to.frame), y(value(to))], from.easing)}
-              fill="none"
-              stroke="var(--ink)"
-              strokeWidth={1.5}
-            />
+            from && (
+              <path
+                key={nextId}
+                d={segment([x(from.frame), y(value(from))], [x(to.frame), y(value(to))], from.easing)}
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth={1.5}
+              />
+            )
           );
         })}
         {knobs && (

@@ -40,13 +40,14 @@ export function CurveEditor({ pointer, curve, label }: Props) {
 
   const patch = (made: Curve) => [{ op: "replace" as const, path: pointer, value: made }];
   const keep = (what: string, made: Curve) => commit(`${label}: ${what}`, patch(made));
-  const changed = (id: string, change: Partial<CurvePoint>): Curve => ({
-    points: { ...curve.points, [id]: { ...curve.points[id]!, ...change } },
-  });
+  const changed = (id: string, change: Partial<CurvePoint>): Curve => {
+    const before = curve.points[id];
+    return before ? { points: { ...curve.points, [id]: { ...before, ...change } } } : curve;
+  };
 
   /** Where the pointer is, in values. */
   function spot(event: { clientX: number; clientY: number }): { x: number; y: number } {
-    const box = drawing.current!.getBoundingClientRect();
+    const box = drawing.current?.getBoundingClientRect() ?? new DOMRect();
     const x = (event.clientX - box.left - EDGE) / (box.width - 2 * EDGE);
     const y = 1 - (event.clientY - box.top - EDGE) / (box.height - 2 * EDGE);
     return { x, y };
@@ -132,7 +133,8 @@ export function CurveEditor({ pointer, curve, label }: Props) {
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
-    const one = curve.points[id]!;
+    const one = curve.points[id];
+    if (!one) return;
     const at = points.findIndex(([key]) => key === id);
     const [low, high] = [(points[at - 1]?.[1].x ?? -0.005) + 0.005, (points[at + 1]?.[1].x ?? 1.005) - 0.005];
     const x = Math.min(high, Math.max(low, one.x + (by[0] ?? 0)));
@@ -163,11 +165,12 @@ export function CurveEditor({ pointer, curve, label }: Props) {
         ))}
         <path d={line(points.map(([, one]) => one))} fill="none" stroke="var(--sea)" strokeWidth={2} />
         {knobs &&
+          point &&
           next &&
           ([0, 2] as const).map((which) => {
-            const anchor = which === 0 ? point! : next;
-            const x = px(point!.x + knobs[which] * (next.x - point!.x));
-            const y = py(point!.y + knobs[which + 1]! * (next.y - point!.y));
+            const anchor = which === 0 ? point : next;
+            const x = px(point.x + knobs[which] * (next.x - point.x));
+            const y = py(point.y + knobs[which === 0 ? 1 : 3] * (next.y - point.y));
             return (
               <g key={which} stroke="var(--sea)">
                 <line x1={px(anchor.x)} y1={py(anchor.y)} x2={x} y2={y} strokeDasharray="2 2" />
@@ -248,10 +251,13 @@ function snapped(value: number): number {
 
 /** The whole way from value 0 to value 1, level beyond the first and last point. */
 function line(points: CurvePoint[]): string {
-  const [first, last] = [points[0]!, points.at(-1)!];
+  const [first, ...others] = points;
+  if (!first) return "";
   const parts = [`M${px(0)} ${py(first.y)}H${px(first.x)}`];
-  for (let at = 1; at < points.length; at++) {
-    const [from, to] = [points[at - 1]!, points[at]!];
+  let last = first;
+  for (const to of others) {
+    const from = last;
+    last = to;
     const shape = handles(from.easing);
     if (!shape) {
       parts.push(`H${px(to.x)}V${py(to.y)}`);

@@ -27,7 +27,8 @@ export function RampEditor({ pointer, ramp, of }: Props) {
   const id = picked in ramp.stops ? picked : (stops[0]?.[0] ?? "");
   const placed = (key: string, at: number): Patch => [{ op: "replace", path: `${pointer}/stops/${key}/at`, value: at }];
   const spot = (x: number) => {
-    const box = bar.current!.getBoundingClientRect();
+    const box = bar.current?.getBoundingClientRect();
+    if (!box) return 0;
     return Number(Math.min(1, Math.max(0, (x - box.left) / box.width)).toFixed(3));
   };
 
@@ -54,14 +55,15 @@ export function RampEditor({ pointer, ramp, of }: Props) {
     const by = { ArrowLeft: -0.02, ArrowRight: 0.02 }[event.key];
     if (by === undefined) return;
     event.preventDefault();
-    const at = Math.min(1, Math.max(0, ramp.stops[key]!.at + by));
+    const at = Math.min(1, Math.max(0, (ramp.stops[key]?.at ?? 0) + by));
     commit(`stop at ${shown(at)}`, placed(key, Number(at.toFixed(3))));
   }
 
   function add(x: number) {
     if (stops.length >= 32) return;
     const at = spot(x);
-    const before = [...stops].reverse().find(([, one]) => one.at <= at)?.[1] ?? stops[0]![1];
+    const before = [...stops].reverse().find(([, one]) => one.at <= at)?.[1] ?? stops[0]?.[1];
+    if (!before) return;
     const key = newId(ramp.stops, "s");
     setPicked(key);
     commit("one more stop", [{ op: "add", path: `${pointer}/stops/${key}`, value: { ...before, at } }]);

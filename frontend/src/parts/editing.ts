@@ -48,9 +48,8 @@ export function valueNow(editing: Editing, pointer: string): number | number[] {
   const { frame, manifest } = editing.session.getState();
   const parameter = at(shot, pointer);
   if (!isKeyed(parameter)) return parameter as number | number[];
-  const here = keyOn(parameter, frame);
-  if (here) return parameter.keys[here]!.value;
-  return manifest?.values[pointer] ?? Object.values(parameter.keys)[0]!.value;
+  const here = parameter.keys[keyOn(parameter, frame) ?? ""];
+  return here?.value ?? manifest?.values[pointer] ?? Object.values(parameter.keys)[0]?.value ?? 0;
 }
 
 export function useValueNow(pointer: string): number | number[] {

@@ -27,7 +27,7 @@ export function Histogram({
 
   function drag(pointer: string, label: string, value: (x: number) => number, down: React.PointerEvent<SVGElement>) {
     const mark = down.currentTarget;
-    const box = mark.ownerSVGElement!.getBoundingClientRect();
+    const box = (mark.ownerSVGElement ?? mark).getBoundingClientRect();
     const held = beginDrag(editing, pointer);
     let last = Number(held.start);
     mark.setPointerCapture(down.pointerId);

@@ -263,11 +263,10 @@ function nameOf(asset: Asset): string {
 function standing(asset: Asset, unit: number, up: Up): [Corner, Corner] {
   const order = { x: [1, 0, 2], y: [0, 1, 2], z: [0, 2, 1] }[up];
   const signs = { x: [-1, 1, 1], y: [1, 1, 1], z: [1, 1, -1] }[up];
-  const corners = [asset.low, asset.high].map((corner) =>
-    order.map((from, axis) => corner[from]! * signs[axis]! * unit),
-  );
-  const low = order.map((_, axis) => Math.min(corners[0]![axis]!, corners[1]![axis]!));
-  const high = order.map((_, axis) => Math.max(corners[0]![axis]!, corners[1]![axis]!));
+  const turned = (from: number[]) => order.map((source, axis) => (from[source] ?? 0) * (signs[axis] ?? 1) * unit);
+  const [one, other] = [turned(asset.low), turned(asset.high)];
+  const low = one.map((value, axis) => Math.min(value, other[axis] ?? value));
+  const high = one.map((value, axis) => Math.max(value, other[axis] ?? value));
   return [corner(low), corner(high)];
 }
 
@@ -277,13 +276,13 @@ function corner([x = 0, y = 0, z = 0]: number[]): Corner {
 
 /** A unit that makes the thing between a hand and a house high. */
 function guessUnit(asset: Asset): string {
-  const size = Math.max(...asset.high.map((value, axis) => value - asset.low[axis]!));
+  const size = Math.max(...asset.high.map((value, axis) => value - (asset.low[axis] ?? 0)));
   return size > 2000 ? "0.001" : size > 60 ? "0.01" : "1";
 }
 
 /** The axis along which the thing stands on 0, if one does. */
 function guessUp(asset: Asset): Up {
-  const size = Math.max(...asset.high.map((value, axis) => value - asset.low[axis]!));
+  const size = Math.max(...asset.high.map((value, axis) => value - (asset.low[axis] ?? 0)));
   const stands = asset.low.map((value) => Math.abs(value) < 0.001 * size);
   return !stands[1] && stands[2] ? "z" : "y";
 }

@@ -30,7 +30,7 @@ const HIGH = 84;
 
 /** The size of what is imported beside a person of 1.75 m and the ground, so that a wrong unit or axis is seen. */
 export function Standing({ size: [low, high] }: { size: [Corner, Corner] }) {
-  const [wide, tall, deep] = high.map((value, axis) => Math.max(value - low[axis]!, 1e-6)) as Corner;
+  const [wide = 1e-6, tall = 1e-6, deep = 1e-6] = high.map((value, axis) => Math.max(value - (low[axis] ?? 0), 1e-6));
   // The box is drawn aslant: its depth goes 2/5 aside and 1/5 up.
   const unit = Math.min((HIGH - 10) / Math.max(tall + deep * 0.2, 1.75), 200 / Math.max(wide + deep * 0.4, 0.6));
   const [w, t, d] = [wide * unit, tall * unit, deep * unit * 0.4];
@@ -75,7 +75,7 @@ export function Outline({ asset }: { asset: Asset }) {
   const paths = (data?.lines ?? []).map(({ points, closed }) => {
     const spot = ([x = 0, y = 0]: number[]) => `${x.toFixed(2)} ${(-y).toFixed(2)}`;
     const sum = (place: number[], handle: number[] | null) => place.map((value, axis) => value + (handle?.[axis] ?? 0));
-    const all = closed ? [...points, points[0]!] : points;
+    const all = closed ? [...points, ...points.slice(0, 1)] : points;
     return all
       .map((point, place) => {
         const last = all[place - 1];

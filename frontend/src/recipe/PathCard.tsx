@@ -1,6 +1,7 @@
 import styled from "styled-components";
+import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
-import { inOrder, newId, type Patch, type Path } from "../document/types";
+import { inOrder, type Patch, type Path } from "../document/types";
 import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { useCommit, useEditing, useSession } from "../parts/editing";
@@ -15,7 +16,8 @@ const JOINTS = [
 
 /** The points of a path: chosen here or in the view, where they are dragged; set by number, added and removed. */
 export function PathCard({ id, path }: { id: string; path: Path }) {
-  const { session, stage } = useEditing();
+  const editing = useEditing();
+  const { session, stage } = editing;
   const commit = useCommit();
   const picked = useSession((state) => state.point);
   const points = inOrder(path.points);
@@ -31,11 +33,8 @@ export function PathCard({ id, path }: { id: string; path: Path }) {
   };
 
   function addAfter() {
-    const made = pointAfter(path, index);
-    if (!made) return;
-    const added = newId(path.points, "p");
-    commit("a path point", [{ op: "add", path: `/items/${id}/points/${added}`, value: made }]);
-    pick(added);
+    const wanted = { kind: "add_between" as const, of: `/items/${id}`, setting: "points", after: key };
+    void change(editing, wanted, { label: "a path point", after: (made) => pick(made.key) });
   }
 
   function put(label: string, patch: Patch) {
@@ -117,27 +116,6 @@ export function PathCard({ id, path }: { id: string; path: Path }) {
       </div>
     </Unfolded>
   );
-}
-
-/** A point half way to the next one, or as far again beyond the last. */
-function pointAfter(path: Path, index: number): Path["points"][string] | null {
-  const points = inOrder(path.points).map(([, point]) => point);
-  const [point, before, next] = [
-    points[index],
-    points[index - 1],
-    points[index + 1] ?? (path.closed ? points[0] : null),
-  ];
-  if (!point) return null;
-  const place = (one: typeof point) =>
-    Array.isArray(one.place) ? one.place : (Object.values(one.place.keys)[0]?.value ?? [0, 0, 0]);
-  const here = place(point);
-  const there = next
-    ? place(next)
-    : here.map((value, axis) => 2 * value - (before ? place(before)[axis]! : value - 0.5));
-  const middle = here.map((value, axis) => Number(((value + (there[axis] ?? value)) / 2).toFixed(4)));
-  const rank = points[index + 1] ? (point.rank + points[index + 1]!.rank) / 2 : point.rank + 1;
-  const far = next ? middle : there;
-  return { rank, place: [far[0]!, far[1]!, far[2]!], joint: "smooth", before: null, after: null };
 }
 
 const Dots = styled.div`display: flex; flex-wrap: wrap; gap: 3px; margin: 4px 0; max-height: 84px; overflow: auto;`;

@@ -28,7 +28,8 @@ export function Probe({ canvas }: { canvas: React.RefObject<HTMLCanvasElement | 
     }
 
     async function probe(at: { x: number; y: number }): Promise<Found | null> {
-      const box = element!.getBoundingClientRect();
+      if (!element) return null;
+      const box = element.getBoundingClientRect();
       const hit = editing.stage.current?.pick((at.x / box.width) * 2 - 1, 1 - (at.y / box.height) * 2);
       const { shot, revision, unsaved, id } = editing.documents.getState();
       const { field, frame, playing } = editing.session.getState();

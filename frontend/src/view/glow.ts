@@ -73,7 +73,7 @@ export class Glow {
     r.render(scene, camera);
     things.children.forEach((thing, place) => {
       const mesh = thing as THREE.Mesh;
-      mesh.material = worn[place]!;
+      mesh.material = worn[place] ?? mesh.material;
       mesh.visible = true;
     });
     for (const child of others) child.visible = true;

@@ -61,17 +61,17 @@ const ENDLESS = 4;
 
 /** What is `margin` away from a box: its six sides moved out, and the arcs about its corners. */
 function boxLines(half: (number | null)[], margin: number): Line[] {
-  const size = half.map((side) => side ?? ENDLESS);
+  const size = new THREE.Vector3(...half.map((side) => side ?? ENDLESS));
   const lines: Line[] = [];
   const at = (axis: number, out: number, u: number, v: number) =>
     new THREE.Vector3()
       .setComponent(axis, out)
-      .setComponent((axis + 1) % 3, u * size[(axis + 1) % 3]!)
-      .setComponent((axis + 2) % 3, v * size[(axis + 2) % 3]!);
+      .setComponent((axis + 1) % 3, u * size.getComponent((axis + 1) % 3))
+      .setComponent((axis + 2) % 3, v * size.getComponent((axis + 2) % 3));
   for (const axis of [0, 1, 2]) {
     if (half[axis] === null) continue;
     for (const side of [-1, 1]) {
-      const out = side * (size[axis]! + margin);
+      const out = side * (size.getComponent(axis) + margin);
       lines.push([
         at(axis, out, -1, -1),
         at(axis, out, 1, -1),
@@ -91,7 +91,7 @@ function boxLines(half: (number | null)[], margin: number): Line[] {
 
 /** A quarter circle about the end of an edge, from one of its sides to the other. */
 function arc(
-  size: number[],
+  size: THREE.Vector3,
   one: number,
   side: number,
   other: number,
@@ -103,9 +103,9 @@ function arc(
   return Array.from({ length: 7 }, (_, step) => {
     const angle = (step / 6) * (Math.PI / 2);
     return new THREE.Vector3()
-      .setComponent(one, side * (size[one]! + Math.cos(angle) * margin))
-      .setComponent(other, turned * (size[other]! + Math.sin(angle) * margin))
-      .setComponent(third, end * size[third]!);
+      .setComponent(one, side * (size.getComponent(one) + Math.cos(angle) * margin))
+      .setComponent(other, turned * (size.getComponent(other) + Math.sin(angle) * margin))
+      .setComponent(third, end * size.getComponent(third));
   });
 }
 

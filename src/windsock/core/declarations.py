@@ -5,7 +5,7 @@ Schema, validation, forms, help and defaults all follow from these declarations.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal, Protocol, TypeVar
 
@@ -82,6 +82,12 @@ class Declared(BaseModel):
     def chosen(self, setting: str, value: JsonValue) -> dict[str, JsonValue]:
         """What its settings are to be where one of them is chosen from a list: that one, and what follows from it."""
         return {setting: self.begins[setting] if value == OWN and setting in self.begins else value}
+
+    def between(self, setting: str, key: str, at: Callable[[object], object]) -> Mapping[str, JsonValue] | None:
+        """What is put after a thing of one of its ordered collections: half way to the next one. at: gives what a parameter is
+        now. None where nothing can be put there."""
+        del setting, key, at
+        return None
 
     def released(self, setting: str) -> dict[str, JsonValue]:
         """What its settings are to be where a thing that one of them refers to goes, and it can do without."""

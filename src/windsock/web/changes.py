@@ -49,13 +49,15 @@ class SlotOut(BaseModel):
 
 
 class PlannedOut(BaseModel):
-    """The edit that a change is, in a few words; the item and the field that it is about, if any; in words what else goes
+    """The edit that a change is, in a few words; the item and the field that it is about, and the id of
+    what it adds within these, if any; in words what else goes
     with it, which is to be asked for, and what its button says; and where a dragged value goes in it."""
 
     patch: list[Operation]
     says: str
     item: str
     field: str
+    key: str
     warning: str
     agree: str
     slots: list[SlotOut]
@@ -81,6 +83,7 @@ def plan_change(shot_id: str, json_data: ChangeWish):
         "says": edit.says,
         "item": edit.item_id,
         "field": edit.field_id,
+        "key": edit.key,
         "warning": edit.warning,
         "agree": edit.agree,
         "slots": [vars(slot) | {"plus": [*slot.plus]} for slot in edit.slots],

@@ -225,3 +225,42 @@ def test_what_may_be_none_begins_with_one_of_its_own():
     assert made.items["it"].recipe.steps["wire"].look.emission == 2.0
     assert after(made, kind="choose", of=pointer, setting="look", value=None) == shot
     assert after(shot, kind="choose", of="/items/it", setting="mark", value="own").items["it"].mark is not None
+
+
+def line(closed: bool = False) -> Shot:
+    points = {
+        "a": {"rank": 0, "place": [0, 0, 0]},
+        "b": {"rank": 1, "place": keyed((0, [1, 0, 0]), (10, [3, 0, 0]))},
+        "c": {"rank": 2, "place": [3, 2, 0]},
+    }
+    path = {"kind": "path", "name": "Line", "rank": 0, "points": points, "closed": closed}
+    return parse_shot({"name": "Any", "items": {"line": path}})
+
+
+@pytest.mark.parametrize(
+    ("closed", "key", "where"),
+    [(False, "a", (1.0, 0, 0)), (False, "b", (2.5, 1, 0)), (False, "c", (4.0, 4, 0)), (True, "c", (1.5, 1, 0))],
+)
+def test_a_point_is_put_half_way_to_the_next_or_as_far_again_beyond_the_last(closed, key, where):
+    """At frame 5 the second point is at 2 m."""
+    edit = edit_of(line(closed), 5, kind="add_between", of="/items/line", setting="points", after=key)
+    made = parse_shot(patched(line(closed).model_dump(mode="json"), edit.patch)).items["line"].points
+    assert made[edit.key].place == pytest.approx(where)
+    order = [one for one, _ in in_order(made)]
+    assert order[order.index(key) + 1] == edit.key
+
+
+def test_a_profile_gets_a_point_like_the_one_before():
+    shot = after(parse_shot({"name": "Any"}), kind="add_built", what="revolve")
+    (item,) = shot.items
+    of = f"/items/{item}/geometry"
+    first, second, *_, last = [key for key, _ in in_order(shot.items[item].geometry.profile)]
+    for key in (first, last):
+        edit = edit_of(shot, kind="add_between", of=of, setting="profile", after=key)
+        after_it = parse_shot(patched(shot.model_dump(mode="json"), edit.patch)).items[item].geometry.profile
+        made, before = after_it[edit.key], after_it[key]
+        assert made.joint == before.joint
+        high = (before.height + after_it[second].height) / 2 if key == first else before.height + 0.1
+        assert made.height == pytest.approx(high)
+    with pytest.raises(Refusal, match="No point can be put there"):
+        edit_of(shot, kind="add_between", of=of, setting="profile", after="gone")

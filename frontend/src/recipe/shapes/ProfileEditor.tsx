@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import styled from "styled-components";
 import { change } from "../../document/changing";
 import { quantity } from "../../document/quantities";
-import { type Geometry, inOrder, newId } from "../../document/types";
+import { type Geometry, inOrder } from "../../document/types";
 import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { ColourValue } from "../../parts/ColourValue";
@@ -34,7 +34,6 @@ export function ProfileEditor({ pointer, profile }: { pointer: string; profile: 
   const y = (height: number) => HEIGHT - 15 - (height - low) * unit;
   const index = points.findIndex(([id]) => id === picked);
   const [id, point] = points[Math.max(0, index)] ?? ["", undefined];
-  const nextPoint = points[Math.max(0, index) + 1];
 
   function drag(pointId: string, down: React.PointerEvent<SVGElement>) {
     setPicked(pointId);
@@ -59,17 +58,9 @@ export function ProfileEditor({ pointer, profile }: { pointer: string; profile: 
   }
 
   function addAfter() {
-    if (!point) return;
-    const next = nextPoint?.[1] ?? { ...point, height: point.height + 0.2, rank: point.rank + 2 };
-    const made = {
-      ...point,
-      rank: (point.rank + next.rank) / 2,
-      radius: (point.radius + next.radius) / 2,
-      height: (point.height + next.height) / 2,
-    };
-    const newPoint = newId(profile, "p");
-    commit("a profile point", [{ op: "add", path: `${pointer}/${newPoint}`, value: made }]);
-    setPicked(newPoint);
+    const of = pointer.slice(0, pointer.lastIndexOf("/"));
+    const wanted = { kind: "add_between" as const, of, setting: "profile", after: id };
+    void change(editing, wanted, { label: "a profile point", after: (made) => setPicked(made.key) });
   }
 
   const outline = points.map(([, one], place) => `${place ? "L" : "M"}${x(one.radius)} ${y(one.height)}`).join("");

@@ -13,6 +13,7 @@ from windsock.core.changing.clauses import AddClause, ChangeMember, MeasureFromN
 from windsock.core.changing.keys import RemoveKey, SetKey, SetValue
 from windsock.core.changing.order import MoveInOrder, PlaceBeside
 from windsock.core.changing.planned import Bounds, PlannedEdit
+from windsock.core.changing.points import AddBetween
 from windsock.core.changing.recipes import AddStep, DriveByNewField, MakeApart
 from windsock.core.changing.removing import RemoveItem, RemoveStep
 from windsock.core.changing.showing import ShowShape
@@ -20,7 +21,8 @@ from windsock.core.changing.timing import ChangeRate
 from windsock.core.document.shot import Shot
 
 AnyChange = (
-    AddBuilt
+    AddBetween
+    | AddBuilt
     | AddClause
     | AddFile
     | AddItem

@@ -45,7 +45,8 @@ class Slot:
 class PlannedEdit:
     """Gathers operations; what they add counts for what comes after.
 
-    at_frame: the one that is looked at. says: the edit in a few words. item_id, field_id: what it is about, if anything.
+    at_frame: the one that is looked at. says: the edit in a few words. item_id, field_id: what it is about, if anything. key:
+    the id of what it adds to a collection within one of these.
     warning: in words, what else goes with it; the person is asked before it is done, and agrees by a button with the words
     of `agree`. slots: where a value goes that is dragged.
     """
@@ -55,6 +56,7 @@ class PlannedEdit:
     says: str = ""
     item_id: str = ""
     field_id: str = ""
+    key: str = ""
     warning: str = ""
     agree: str = ""
     patch: list[Operation] = field(default_factory=list[Operation])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -158,12 +158,33 @@ class Path(ScaledItem):
     points: Annotated[dict[Id, PathPoint], Field(min_length=2, max_length=400)]
     closed: bool = False
 
+    def between(self, setting: str, key: str, at: Callable[[object], object]) -> Mapping[str, JsonValue] | None:
+        """Half way to the next point; beyond the last one as far again as it is from the one before."""
+        points = [one for one, _ in in_order(self.points)]
+        if setting != "points" or key not in points:
+            return None
+        place = points.index(key)
+        here = np.array(at(self.points[key].place), dtype=np.float64)
+        rank = self.points[key].rank
+        if place + 1 < len(points) or self.closed:
+            after = points[(place + 1) % len(points)]
+            there = (here + np.array(at(self.points[after].place), dtype=np.float64)) / 2
+        else:
+            there = 2 * here - np.array(at(self.points[points[place - 1]].place), dtype=np.float64)
+        rank = (rank + self.points[points[place + 1]].rank) / 2 if place + 1 < len(points) else rank + 1
+        return PathPoint(rank=rank, place=_vector_of(there)).model_dump(mode="json")
+
     def course(self, at: Moment) -> Course:
         """The curve at a moment, in the path's own space."""
         points = [point for _, point in in_order(self.points)]
         places = np.array([at(point.place) for point in points], dtype=np.float64)
         handles = [(_vector(point.before), _vector(point.after)) for point in points]
         return course_of(places, handles, [point.joint == "smooth" for point in points], self.closed)
+
+
+def _vector_of(place: NDArray[np.float64]) -> Vector:
+    x, y, z = (round(float(metres), 4) for metres in place)
+    return x, y, z
 
 
 def _vector(handle: Vector | None) -> NDArray[np.float64] | None:

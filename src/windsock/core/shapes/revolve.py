@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from itertools import pairwise
 from math import ceil
 from typing import Annotated, ClassVar, Literal, Self
@@ -53,6 +53,19 @@ class Revolve(GeometryBase):
     segments: Annotated[int, Quantity("Segments round the axis", low=3, high=4096, drag=0.5, whole=True)] = 96
     ring_height: Annotated[Finite, Quantity("Rings are at most this far apart", unit="m", low=0.001, high=1e4)] = 0.1
     girth: Annotated[NumberParameter, Quantity("Factor on every radius", low=0.001, high=100)] = 1.0
+
+    def between(self, setting: str, key: str, at: Callable[[object], object]) -> Mapping[str, JsonValue] | None:
+        """Half way to the next point; above the last one."""
+        del at
+        points = in_order(self.profile)
+        place = next((place for place, (one, _) in enumerate(points) if one == key), None)
+        if setting != "profile" or place is None:
+            return None
+        point = points[place][1]
+        above = point.model_copy(update={"height": point.height + 0.2, "rank": point.rank + 2})
+        other = points[place + 1][1] if place + 1 < len(points) else above
+        middle = {name: (getattr(point, name) + getattr(other, name)) / 2 for name in ("rank", "radius", "height")}
+        return point.model_dump(mode="json") | middle
 
     def face_count(self) -> int:
         """An upper bound of how many faces `build_revolve` will make."""
