@@ -2977,7 +2977,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -3154,6 +3154,21 @@ export interface components {
              * @enum {string}
              */
             kind: "copy_item";
+        };
+        /**
+         * CopyOneMoreShape
+         * @description Have a step copy one more shape: the first of the shot that it does not copy yet.
+         */
+        CopyOneMoreShape: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "copy_one_more_shape";
+            /** Step */
+            step: string;
         };
         /**
          * CoverageShares
@@ -4242,10 +4257,12 @@ export interface components {
         };
         /**
          * ItemRelations
-         * @description leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. steps: of a shape's
-         *     recipe, by id.
+         * @description leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. fields: those that
+         *     measure from it, in order. steps: of a shape's recipe, by id.
          */
         ItemRelations: {
+            /** Fields */
+            fields: string[];
             /** Leaning */
             leaning: string[];
             /** Steps */

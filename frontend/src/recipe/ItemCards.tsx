@@ -4,7 +4,7 @@ import type { Item } from "../document/types";
 import { keyPlace } from "../doing/adding";
 import { SmallButton } from "../parts/Button";
 import { ColourValue } from "../parts/ColourValue";
-import { useCommit, useEditing, useShot } from "../parts/editing";
+import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
 import { Card, Unfolded } from "./Card";
@@ -17,9 +17,8 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
   const commit = useCommit();
   const fields = useShot((shot) => shot.fields);
   const camera = useShot((shot) => shot.camera);
-  const drives = Object.values(fields).filter((field) =>
-    Object.values(field.sources).some((source) => "controller" in source && source.controller === id),
-  );
+  const measuring = useRelations((all) => all.items[id]?.fields) ?? [];
+  const drives = measuring.flatMap((key) => fields[key] ?? []);
   return (
     <Card style={{ paddingLeft: 12 }} aria-label={item.name}>
       <PlaceSentence

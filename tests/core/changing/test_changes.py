@@ -262,3 +262,16 @@ def test_a_drawing_is_as_high_as_is_wanted_and_a_font_becomes_words():
     assert (drawing.geometry.height, drawing.place, drawing.name) == (2.0, (0.0, 1.0, 0.0), "Rock")
     (words,) = after(empty(), brought(sort="font")).items.values()
     assert (words.geometry.font, words.name) == ("a" * 64, "Text")
+
+
+def test_one_more_shape_is_copied_until_there_is_none():
+    shot = empty()
+    for what in ("sphere", "box", "ring"):
+        shot = after(shot, {"kind": "add_built", "what": what})
+    shot = after(shot, {"kind": "add_step", "item": "box", "step": "scatter"})
+    for _ in range(2):
+        shot = after(shot, {"kind": "copy_one_more_shape", "item": "box", "step": "scatter"})
+    copied = shot.items["box"].recipe.steps["scatter"].shapes_of.values()
+    assert [one.shape for one in sorted(copied, key=lambda one: one.rank)] == ["sphere", "ring"]
+    with pytest.raises(Refusal, match="no other shape that it could copy"):
+        after(shot, {"kind": "copy_one_more_shape", "item": "box", "step": "scatter"})

@@ -100,6 +100,7 @@ def test_items_say_what_leans_on_them_and_steps_what_they_find():
     items = relations(shot()).items
     assert items["fog"].leaning == ["fog", "lamp", "eye"]
     assert items["eye"].leaning == ["eye"]
+    assert (items["fog"].fields, items["lamp"].fields) == (["front"], [])
     assert items["wall"].steps["cut"].parts == ["body"]
     assert items["wall"].steps["tell"].parts == ["body", "copies"]
     assert items["wall"].steps["grow"].rules == ["grain"]

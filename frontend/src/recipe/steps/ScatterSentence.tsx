@@ -1,7 +1,8 @@
-import { newId, type Step } from "../../document/types";
+import { change } from "../../document/changing";
+import type { Step } from "../../document/types";
 import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
-import { useCommit, useShot } from "../../parts/editing";
+import { useCommit, useEditing, useShot } from "../../parts/editing";
 import { LookSentence } from "../LookSentence";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
 import { ItemChoice, valuesOf } from "./values";
@@ -213,7 +214,7 @@ function Shapes({ pointer, step }: { pointer: string; step: Scatter }) {
 }
 
 function More({ pointer, step, own }: { pointer: string; step: Scatter; own: string | undefined }) {
-  const commit = useCommit();
+  const editing = useEditing();
   const items = useShot((shot) => shot.items);
   const used = Object.values(step.shapes_of ?? {}).map((one) => one.shape);
   const free = Object.entries(items).find(([id, item]) => item.kind === "shape" && id !== own && !used.includes(id));
@@ -221,10 +222,8 @@ function More({ pointer, step, own }: { pointer: string; step: Scatter; own: str
   return (
     <SmallButton
       onPress={() => {
-        const id = newId(step.shapes_of ?? {}, "shape");
-        commit("a shape to copy", [
-          { op: "add", path: `${pointer}/shapes_of/${id}`, value: { rank: used.length, shape: free[0], share: 1 } },
-        ]);
+        const [, , item = "", , , step = ""] = pointer.split("/");
+        void change(editing, { kind: "copy_one_more_shape", item, step });
       }}
     >
       with {used.length > 0 ? "another" : "a"} shape

@@ -14,7 +14,7 @@ from windsock.core.changing.keys import RemoveKey, SetKey, SetValue
 from windsock.core.changing.order import MoveInOrder, PlaceBeside
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.changing.points import AddBetween
-from windsock.core.changing.recipes import AddStep, DriveByNewField, MakeApart
+from windsock.core.changing.recipes import AddStep, CopyOneMoreShape, DriveByNewField, MakeApart
 from windsock.core.changing.removing import RemoveItem, RemoveStep
 from windsock.core.changing.showing import ShowShape
 from windsock.core.changing.timing import ChangeRate
@@ -35,6 +35,7 @@ AnyChange = (
     | ChangeRate
     | Choose
     | CopyItem
+    | CopyOneMoreShape
     | DriveByNewField
     | MakeApart
     | MeasureFromNewGroup

@@ -10,7 +10,7 @@ from windsock.core.changing.adding import NewName
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.declarations import Id, in_order
-from windsock.core.document.items import Controller
+from windsock.core.document.items import Controller, Shape
 from windsock.core.document.references import references
 from windsock.core.document.shot import Shot
 from windsock.core.refusals import Refusal
@@ -83,6 +83,29 @@ class MakeApart(ChangeBase):
         made = edit.add_part_to(self.item, self.word.capitalize()) if self.word else None
         edit.put(path, made)
         edit.says = f"{self.word} of their own" if self.word else "in place of what they are of"
+
+
+class CopyOneMoreShape(ChangeBase):
+    """Have a step copy one more shape: the first of the shot that it does not copy yet."""
+
+    kind: Literal["copy_one_more_shape"] = "copy_one_more_shape"
+    item: Id
+    step: Id
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        step = edit.shape_of(self.item).recipe.steps.get(self.step)
+        if step is None:
+            raise Refusal("The step is no longer in the recipe. Nothing was changed. Choose another one.")
+        shapes = [key for key, item in in_order(edit.shot.items) if isinstance(item, Shape) and key != self.item]
+        made = step.copying(shapes)
+        if made is None:
+            raise Refusal("There is no other shape that it could copy. Nothing was changed. Add a shape first.")
+        setting, entry = made
+        edit.key = edit.add(
+            f"/items/{self.item}/recipe/steps/{self.step}/{setting}", "shape", getattr(step, setting), entry
+        )
+        edit.says = "a shape to copy"
 
 
 def add_front(edit: PlannedEdit, bounds: Bounds) -> str:

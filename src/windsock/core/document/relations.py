@@ -35,10 +35,11 @@ class StepRelations(BaseModel):
 
 
 class ItemRelations(BaseModel):
-    """leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. steps: of a shape's
-    recipe, by id."""
+    """leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. fields: those that
+    measure from it, in order. steps: of a shape's recipe, by id."""
 
     leaning: list[str]
+    fields: list[str]
     steps: dict[str, StepRelations]
 
 
@@ -55,7 +56,9 @@ def relations(shot: Shot) -> Relations:
         fields={key: _of_field(shot, key, field) for key, field in shot.fields.items()},
         items={
             key: ItemRelations(
-                leaning=leaning_on(shot, key), steps=_of_steps(item.recipe) if isinstance(item, Shape) else {}
+                leaning=leaning_on(shot, key),
+                fields=[field for field, declared in in_order(shot.fields) if key in declared.items()],
+                steps=_of_steps(item.recipe) if isinstance(item, Shape) else {},
             )
             for key, item in shot.items.items()
         },

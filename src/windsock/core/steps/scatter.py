@@ -151,6 +151,12 @@ class Scatter(WeightedStep, SolvedStep):
         path = self.paths()
         return (*path, self.controller) if self.stand == "controller" and self.controller else path
 
+    def copying(self, shapes: list[str]) -> tuple[str, dict[str, JsonValue]] | None:
+        used = {one.shape for one in self.shapes_of.values()}
+        free = next((shape for shape in shapes if shape not in used), None)
+        rank = max((one.rank for one in self.shapes_of.values()), default=-1) + 1
+        return None if free is None else ("shapes_of", {"rank": rank, "shape": free})
+
     def shapes(self) -> tuple[str, ...]:
         return tuple(one.shape for one in self.shapes_of.values()) if self.what == "shapes" else ()
 

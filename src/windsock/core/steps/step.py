@@ -303,6 +303,12 @@ class StepBase(Declared):
         """The ids of the shapes whose finished recipes it uses."""
         return ()
 
+    def copying(self, shapes: list[str]) -> tuple[str, dict[str, JsonValue]] | None:
+        """The collection of it, and what is added to that, with which it copies one more of the shapes that there are; None
+        where it can copy no other."""
+        del shapes
+        return None
+
     def fields(self) -> tuple[str, ...]:
         """The ids of the fields that rule settings of it, beside the one that drives it."""
         return ()
