@@ -140,7 +140,9 @@ class Hands:
 NAMED = """
 return [...document.querySelectorAll(arguments[0])].find(element => {
   const name = arguments[1];
-  if (element.getAttribute('aria-label') !== name && element.innerText.trim() !== name) return false;
+  const label = document.getElementById(element.getAttribute('aria-labelledby') ?? '');
+  const names = [element.getAttribute('aria-label'), element.innerText.trim(), label?.innerText.trim()];
+  if (!names.includes(name)) return false;
   return element.getClientRects().length > 0 && getComputedStyle(element).visibility !== 'hidden';
 });
 """

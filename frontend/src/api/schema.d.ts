@@ -5061,14 +5061,19 @@ export interface components {
         };
         /**
          * Offer
-         * @description Something that can be added: in words, the change that does it, and the setting of the change that takes what is
-         *     chosen, if it takes that.
+         * @description Something that can be added: in words, what it is for, the change that does it, and the setting of the change that takes
+         *     what is chosen, if it takes that.
          */
         Offer: {
             /** Change */
             change: {
                 [key: string]: components["schemas"]["JsonValue"];
             };
+            /**
+             * Says
+             * @default
+             */
+            says: string;
             /**
              * Takes
              * @default

@@ -45,7 +45,10 @@ export function Do() {
               >
                 {commands.map((command) => (
                   <Line key={command.id} id={command.id} textValue={command.name}>
-                    <span>{command.name}</span>
+                    <span>
+                      {command.name}
+                      {command.says && <small>{command.says}</small>}
+                    </span>
                     <kbd>{spoken(keyOf(command, given))}</kbd>
                   </Line>
                 ))}
@@ -71,6 +74,7 @@ const Scroll = styled.div`max-height: 50vh; overflow: auto;`;
 const List = styled(Menu)`padding: 4px; outline: none;`;
 const Line = styled(MenuItem)`
   display: flex; justify-content: space-between; gap: 12px; padding: 5px 10px; cursor: pointer; outline: none; border-radius: 2px;
+  & small { display: block; font-size: 11.5px; line-height: 1.3; color: var(--ink-soft); }
   & kbd { font: inherit; color: var(--ink-soft); }
   &[data-focused] { background: var(--sea-wash); }
 `;

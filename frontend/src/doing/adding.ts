@@ -1,5 +1,6 @@
 import { add, change } from "../document/changing";
 import { OFFERS, taken } from "../document/kinds";
+import type { MenuCommand } from "../parts/Choice";
 import type { Editing } from "../parts/editing";
 
 /** Everything that can be added to a shot, by name. */
@@ -13,8 +14,8 @@ export function additions(editing: Editing): (readonly [string, () => void])[] {
 }
 
 /** Every step that can be added to a shape, by name. */
-export function stepAdditions(editing: Editing, item: () => string): (readonly [string, () => void])[] {
-  return OFFERS.steps.map((offer) => [offer.words, () => void change(editing, taken(offer, item()))] as const);
+export function stepAdditions(editing: Editing, item: () => string): MenuCommand[] {
+  return OFFERS.steps.map((offer) => [offer.words, () => void change(editing, taken(offer, item())), offer.says]);
 }
 
 /** A copy of an item beside it, chosen at once. */

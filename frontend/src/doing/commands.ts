@@ -7,7 +7,14 @@ import type { HandleMode, Panel, ReadingMode } from "../view/session";
 import { additions, copyChosen, keyPlace, removeChosen, stepAdditions } from "./adding";
 
 /** Something that can be done in the editor. `end`: what letting go of its key does. */
-export type Command = { id: string; name: string; key?: string; run: () => void; end?: () => void };
+export type Command = {
+  id: string;
+  name: string;
+  says?: string | undefined;
+  key?: string;
+  run: () => void;
+  end?: () => void;
+};
 
 /** Every command, by name, with the key that it has at first. */
 export function commandsOf(editing: Editing): Command[] {
@@ -41,9 +48,10 @@ export function commandsOf(editing: Editing): Command[] {
       if (field) session.setState({ field });
     },
   }));
-  const steps = stepAdditions(editing, () => chosen() ?? "").map(([name, run]) => ({
+  const steps = stepAdditions(editing, () => chosen() ?? "").map(([name, run, says]) => ({
     id: `step ${name}`,
     name: `Add step: ${name}`,
+    says,
     run: withChosen(run),
   }));
   const adds = additions(editing).map(([name, run]) => ({ id: `add ${name}`, name: `Add: ${name}`, run }));

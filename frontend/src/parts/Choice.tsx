@@ -8,6 +8,7 @@ import {
   Popover,
   Select,
   SelectValue,
+  Text,
   ToggleButton,
   ToggleButtonGroup,
 } from "react-aria-components";
@@ -72,8 +73,11 @@ export const WordButton = styled(Button)`
 type CommandMenuProps = {
   children: React.ReactNode;
   label: string;
-  commands: readonly (readonly [string, () => void])[];
+  commands: readonly MenuCommand[];
 };
+
+/** A command of a list: its name, what it does, and in a few words what it is for. */
+export type MenuCommand = readonly [name: string, run: () => void, says?: string];
 
 /** A button that opens a list of commands. The first child is the button. */
 export function CommandMenu({ children, label, commands }: CommandMenuProps) {
@@ -82,9 +86,10 @@ export function CommandMenu({ children, label, commands }: CommandMenuProps) {
       {children}
       <Popover>
         <Commands aria-label={label} onAction={(key) => commands.find(([name]) => name === key)?.[1]()}>
-          {commands.map(([name]) => (
-            <Command key={name} id={name}>
-              {name}
+          {commands.map(([name, , says]) => (
+            <Command key={name} id={name} textValue={name}>
+              <Text slot="label">{name}</Text>
+              {says && <Says slot="description">{says}</Says>}
             </Command>
           ))}
         </Commands>
@@ -122,6 +127,7 @@ export function ChoiceRow<Value extends string>({ label, value, options, onChoos
   );
 }
 
+const Says = styled(Text)`display: block; font-size: 11.5px; line-height: 1.3; color: var(--ink-soft);`;
 const Row = styled(ToggleButtonGroup)`
   display: inline-flex; background: var(--card); border: 1px solid var(--line); border-radius: 3px; overflow: hidden;
   & > button { border: 0; border-right: 1px solid var(--line); background: none; color: var(--ink); padding: 4px 10px; cursor: pointer; }

@@ -6,7 +6,7 @@ import { OFFERS, taken } from "../document/kinds";
 import { quantity } from "../document/quantities";
 import { type Field, inOrder } from "../document/types";
 import { IconButton, SmallButton } from "../parts/Button";
-import { Choice, CommandMenu } from "../parts/Choice";
+import { Choice, CommandMenu, type MenuCommand } from "../parts/Choice";
 import { useEditing, useRelations, useSession, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
@@ -46,8 +46,10 @@ export function FieldSentence({
 
   const remember = (memory: "none" | "hold" | "fade") => void change(editing, { kind: "remember", field: id, memory });
 
-  const commands: (readonly [string, () => void])[] = [
-    ...OFFERS.clauses.map((offer) => [offer.words, () => void change(editing, taken(offer, id))] as const),
+  const commands: MenuCommand[] = [
+    ...OFFERS.clauses.map(
+      (offer): MenuCommand => [offer.words, () => void change(editing, taken(offer, id)), offer.says],
+    ),
     ...(field.memory ? [] : [["Remember the most it was", () => remember("hold")] as const]),
   ];
   return (

@@ -76,6 +76,9 @@ class Declared(BaseModel):
         does is its docstring."""
         return {}
 
+    says: ClassVar[str] = ""
+    """In a few words, what its kind is for, where it is chosen from a list."""
+
     begins: ClassVar[Mapping[str, JsonValue]] = {}
     """What a setting that may be none is at first, once the thing has one of its own."""
 

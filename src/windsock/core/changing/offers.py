@@ -13,10 +13,11 @@ from windsock.core.steps import AnyStep
 
 
 class Offer(BaseModel):
-    """Something that can be added: in words, the change that does it, and the setting of the change that takes what is
-    chosen, if it takes that."""
+    """Something that can be added: in words, what it is for, the change that does it, and the setting of the change that takes
+    what is chosen, if it takes that."""
 
     words: str
+    says: str = ""
     change: dict[str, JsonValue]
     takes: Literal["", "item", "field", "along"] = ""
 
@@ -40,11 +41,18 @@ def offers() -> Offers:
             *(Offer(words=what.capitalize(), change={"kind": "add_item", "what": what}) for what in NEW_ITEMS),
         ],
         steps=[
-            Offer(words=kind.named(), change={"kind": "add_step", "step": kind.kind_name()}, takes="item")
+            Offer(
+                words=kind.named(), says=kind.says, change={"kind": "add_step", "step": kind.kind_name()}, takes="item"
+            )
             for kind in get_args(AnyStep)
         ],
         clauses=[
-            Offer(words=kind.offered_as(), change={"kind": "add_clause", "source": kind.kind_name()}, takes="field")
+            Offer(
+                words=kind.offered_as(),
+                says=kind.says,
+                change={"kind": "add_clause", "source": kind.kind_name()},
+                takes="field",
+            )
             for kind in get_args(AnySource)
         ],
     )

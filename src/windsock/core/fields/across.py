@@ -26,6 +26,8 @@ class Across(PlacedSource):
     an edge in steps takes whole slabs of `step` metres.
     """
 
+    says = "High behind a plane that sweeps through"
+
     offered = "Across a controller"
 
     kind: Literal["across"] = "across"

@@ -20,6 +20,8 @@ class AnotherField(SourceBase):
     With a lag, the field is measured on the subject as it rests, where it stood then.
     """
 
+    says = "What another field was a while ago"
+
     offered = "Another field, later"
 
     kind: Literal["another"] = "another"

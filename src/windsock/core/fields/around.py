@@ -16,6 +16,8 @@ from windsock.core.timing.parameter import Moment, NumberParameter
 class Around(PlacedSource):
     """1 near the controller, falling to 0 at the reach over the last `soft` metres before it."""
 
+    says = "High near a controller"
+
     offered = "Around a controller"
 
     kind: Literal["around"] = "around"

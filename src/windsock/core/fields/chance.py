@@ -13,6 +13,8 @@ from windsock.core.kernels.chance import chance
 class Chance(SourceBase):
     """A number in 0..1, every one as likely, that belongs to the element and does not change."""
 
+    says = "Another number for each point, piece or copy"
+
     joins: ClassVar[Word] = "times"
     kind: Literal["chance"] = "chance"
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1

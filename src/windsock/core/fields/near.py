@@ -20,6 +20,8 @@ class Near(PlacedSource):
     a shape have the value 1, or are measured from its surface like those outside.
     """
 
+    says = "High close to other shapes"
+
     offered = "Near shapes"
 
     kind: Literal["near"] = "near"

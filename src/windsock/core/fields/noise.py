@@ -24,6 +24,8 @@ class Noise(PlacedSource):
     follows the last.
     """
 
+    says = "A pattern of chance in space"
+
     joins: ClassVar[Word] = "roughened by"
     kind: Literal["noise"] = "noise"
     pattern: Pattern = "gradient"

@@ -253,7 +253,7 @@ class SourceBase(Declared):
 
     @classmethod
     def in_words(cls) -> dict[str, JsonValue]:
-        return {"called": cls.named()}
+        return {"called": cls.named(), "says": cls.says}
 
     @classmethod
     def offered_as(cls) -> str:

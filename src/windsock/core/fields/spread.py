@@ -25,6 +25,8 @@ class Spread(SolvedSource):
     front over the surface.
     """
 
+    says = "A front that travels over the surface"
+
     offered = "A spread from another field"
 
     kind: Literal["spread"] = "spread"

@@ -41,6 +41,8 @@ class Surface(PlacedSource):
     All but the first three are those of the shape as it was made.
     """
 
+    says = "Height, slope, curvature or what came with a file"
+
     joins: ClassVar[Word] = "times"
     offered = "The surface"
 

@@ -22,6 +22,8 @@ class Time(SourceBase):
     same), or by its distance from a controller (`wait` seconds for each metre).
     """
 
+    says = "Ramps, pulses and beats"
+
     joins: ClassVar[Word] = "times"
     kind: Literal["time"] = "time"
     form: Literal["ramp", "pulse", "beat"] = "ramp"

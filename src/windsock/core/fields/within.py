@@ -22,6 +22,8 @@ class Within(PlacedSource):
     the others. Distances to a box are exact: round about its edges and corners.
     """
 
+    says = "High inside a controller’s box"
+
     offered = "Within a controller's box"
 
     kind: Literal["within"] = "within"

@@ -35,6 +35,8 @@ class CutAway(StepBase):
     The field's value is multiplied by the overall field and the amount before it is compared with the level.
     """
 
+    says = "Takes away what a field covers"
+
     undriven = "No field drives this, so the whole shape is cut away. Choose a field in place of “everything”."
 
     kind: Literal["cut_away"] = "cut_away"

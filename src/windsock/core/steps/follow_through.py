@@ -29,6 +29,8 @@ class FollowThrough(MarchedStep):
     does, at 1 it does not swing past.
     """
 
+    says = "Lags behind the shape’s own motion and springs past it"
+
     undriven = (
         "No field drives this, so every point is equally loose. "
         "Choose a field in place of “everywhere” to hold a part of it."

@@ -72,6 +72,8 @@ class Fracture(WeightedStep, SolvedStep):
     at rest, so that they stay the same ones while it moves. Copies stay as they are.
     """
 
+    says = "Breaks the shape into pieces"
+
     kind: Literal["fracture"] = "fracture"
     solution: ClassVar[type[Solution]] = Pattern
     zone: Literal["value", "inside", "band", "outside"] = "value"

@@ -23,6 +23,8 @@ class Jumble(WeightedStep):
     Chances belong to the piece or copy and the seed, so that nothing jumps when counts change. The rest as for Shift.
     """
 
+    says = "Moves and turns each piece or copy by chance"
+
     undriven = (
         "No field drives this, so every piece is jumbled from the first frame on. "
         "Choose a field in place of “everywhere”."

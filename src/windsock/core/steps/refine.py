@@ -29,6 +29,8 @@ class Refine(WeightedStep):
     as far as the weight says. squares: to that of Catmull and Clark; all faces are split. Copies stay as they are.
     """
 
+    says = "Splits faces where it matters"
+
     undriven = (
         "No field drives this, so every face is split. "
         "Choose a field in place of “everywhere” to split where it matters."

@@ -58,6 +58,8 @@ class Release(SolvedStep):
     they are when it is let go.
     """
 
+    says = "Lets pieces or copies fly and fall"
+
     kind: Literal["release"] = "release"
     solution: ClassVar[type[Solution]] = Flights
     looks: ClassVar[int] = TICKS

@@ -108,6 +108,8 @@ class Scatter(WeightedStep, SolvedStep):
     path, towards a controller, or as the world's axes lie.
     """
 
+    says = "Lays copies over the shape"
+
     kind: Literal["scatter"] = "scatter"
     solution: ClassVar[type[Solution]] = CopySites
     zone: Zone = "value"

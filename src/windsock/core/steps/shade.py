@@ -38,6 +38,8 @@ class Shade(WeightedStep):
     `strength`. Opacity below 1 is blended, with back faces hidden; or cut, so that a place is there or is not.
     """
 
+    says = "Lets a field rule colour, glow or another channel"
+
     undriven = (
         "No field drives this, so the whole shape is the upper end of the ramp. "
         "Choose a field in place of “everywhere”."

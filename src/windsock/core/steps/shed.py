@@ -72,6 +72,8 @@ class Shed(SolvedStep):
     follows a curve, its colour and its light the ramp.
     """
 
+    says = "Sheds small copies where a field passes"
+
     undriven = "No field drives this, so nothing is shed. Choose the field whose band sheds."
 
     kind: Literal["shed"] = "shed"

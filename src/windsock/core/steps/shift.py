@@ -23,6 +23,8 @@ class Shift(WeightedStep):
     that is in no pieces is moved as one.
     """
 
+    says = "Moves, turns and sizes pieces or copies"
+
     undriven = "No field drives this, so every piece is moved alike. Choose a field in place of “everywhere”."
 
     kind: Literal["shift"] = "shift"

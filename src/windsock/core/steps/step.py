@@ -268,7 +268,16 @@ class StepBase(Declared):
 
     @classmethod
     def in_words(cls) -> dict[str, JsonValue]:
-        return {"called": cls.named(), "undriven": cls.undriven}
+        plain = cls(rank=0)
+        return {
+            "called": cls.named(),
+            "says": cls.says,
+            "undriven": cls.undriven,
+            "driven_at": "middles" if plain.at_middles else "points",
+            "makes": plain.made() or "",
+            "leaves": plain.leaves,
+            "wants_front": plain.wants_front,
+        }
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The part after the step."""

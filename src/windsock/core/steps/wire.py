@@ -33,6 +33,8 @@ class Wire(WeightedStep):
     `edges`: all; without the diagonals of four-sided cells; or only sharp ones and borders.
     """
 
+    says = "Turns edges into tubes"
+
     begins: ClassVar[Mapping[str, JsonValue]] = {
         "look": Look(base_colour="#F3C27A", roughness=0.5, emission_colour="#FFB070", emission=2.0).model_dump(
             mode="json"
