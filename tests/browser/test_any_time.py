@@ -192,7 +192,7 @@ def test_a_range_is_exported_by_a_job_and_saved(hands: Hands, sock: str, stack):
         box = hands.named(name, "textbox")
         box.send_keys(Keys.CONTROL, "a")
         box.send_keys(value)
-    hands.pick(hands.find('[role="dialog"] button[aria-label*="Format"]'), "GLB")
+    hands.pick(hands.find('[role="dialog"] button[aria-label*="Format of the range"]'), "GLB")
     hands.press("A range of frames")
     link = hands.until(lambda: hands.chrome.find_elements(By.LINK_TEXT, "Save the file"))[0]
     with urllib.request.urlopen(link.get_attribute("href")) as answer:

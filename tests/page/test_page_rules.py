@@ -85,12 +85,29 @@ def test_numbers_are_told_short_enough_to_read_and_long_enough_to_tell():
 FRAMES = {"first": 3, "last": 7}
 
 
-def played(loop: str, direction: int, frame: int, given: dict | None = None, most: int = 12) -> list[int]:
+STEPS = [
+    {"range": given, "frame": frame, "direction": direction, "loop": loop}
+    for given in (None, {"first": 5, "last": 6})
+    for frame in range(3, 8)
+    for direction in (1, -1)
+    for loop in ("loop", "there and back", "once")
+]
+
+
+@pytest.fixture(scope="module")
+def stepped() -> dict[str, dict | None]:
+    """What follows on each frame, however it is played; asked in one go."""
+    told = answers("view/playing.ts", [["nextFrame", step, FRAMES] for step in STEPS])
+    return dict(zip(map(json.dumps, STEPS), told, strict=True))
+
+
+def played(
+    stepped: dict, loop: str, direction: int, frame: int, given: dict | None = None, most: int = 12
+) -> list[int]:
     """The frames that are shown one after the other."""
     seen: list[int] = []
     while len(seen) < most:
-        session = {"range": given, "frame": frame, "direction": direction, "loop": loop}
-        (step,) = answers("view/playing.ts", [["nextFrame", session, FRAMES]])
+        step = stepped[json.dumps({"range": given, "frame": frame, "direction": direction, "loop": loop})]
         if step is None:
             break
         frame, direction = step["frame"], step["direction"]
@@ -98,13 +115,13 @@ def played(loop: str, direction: int, frame: int, given: dict | None = None, mos
     return seen
 
 
-def test_frames_are_played_over_and_over_there_and_back_or_once():
-    assert played("loop", 1, 6, most=7) == [7, 3, 4, 5, 6, 7, 3]
-    assert played("loop", -1, 4, most=4) == [3, 7, 6, 5]
-    assert played("there and back", 1, 6, most=7) == [7, 6, 5, 4, 3, 4, 5]
-    assert played("once", 1, 5) == [6, 7]
-    assert played("once", -1, 5) == [4, 3]
-    assert played("loop", 1, 5, {"first": 5, "last": 6}, most=4) == [6, 5, 6, 5]
+def test_frames_are_played_over_and_over_there_and_back_or_once(stepped):
+    assert played(stepped, "loop", 1, 6, most=7) == [7, 3, 4, 5, 6, 7, 3]
+    assert played(stepped, "loop", -1, 4, most=4) == [3, 7, 6, 5]
+    assert played(stepped, "there and back", 1, 6, most=7) == [7, 6, 5, 4, 3, 4, 5]
+    assert played(stepped, "once", 1, 5) == [6, 7]
+    assert played(stepped, "once", -1, 5) == [4, 3]
+    assert played(stepped, "loop", 1, 5, {"first": 5, "last": 6}, most=4) == [6, 5, 6, 5]
 
 
 def test_frames_are_made_ready_outward_from_the_playhead_and_onward_while_playing():

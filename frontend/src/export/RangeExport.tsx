@@ -44,7 +44,7 @@ export function RangeExport({ copies }: { copies: "kept" | "meshes" }) {
       <Button onPress={() => void begin()}>A range of frames</Button>
       <p>
         <Choice
-          label="Format"
+          label="Format of the range"
           value={format?.name ?? ""}
           options={write.map((one) => [one.name, one.called] as const)}
           onChoose={setFormat}
