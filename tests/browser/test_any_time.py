@@ -178,10 +178,14 @@ def test_a_front_a_memory_and_a_swing_are_built_by_hand(hands: Hands, client: Cl
 def test_the_slowest_is_marked_and_costs_are_told(hands: Hands, sock: str):
     hands.open(f"/shots/{sock}")
     hands.until(lambda: hands.frame_shown == 36)
-    # What was found before, in another test, costs nothing: a setting of its own has to be marched.
-    hands.type_value("/items/sock/recipe/steps/follow/swings", "1.31")
-    card = hands.find('[aria-label^="Step 1"]')
-    hands.until(lambda: "slowest" in card.text)
+    card = hands.find('section[aria-label^="Step 1"]')
+    # What was found before costs nothing, and frames made ready beside this one leave it little: more than one try.
+    for swings in ("1.31", "1.37", "1.43", "1.49"):
+        hands.type_value("/items/sock/recipe/steps/follow/swings", swings)
+        with suppress(AssertionError):
+            hands.until(lambda: "slowest" in card.text, 8)
+            break
+    assert "slowest" in card.text
     assert " ms" in card.text
     assert "kB" in card.text
 
