@@ -6,6 +6,7 @@ import io
 import time
 import urllib.request
 import zipfile
+from contextlib import suppress
 from itertools import pairwise
 
 import pytest
