@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from processes import Process
 from shots import evaluator, parsed
 
 from windsock.core.document.shot import Shot
@@ -136,3 +137,25 @@ def test_a_whole_shape_is_let_go_alike_whichever_frame_was_asked_for_first():
     for frame in (2, 18, 7, 12):
         (item,) = warm.frame(shot, frame).draw
         np.testing.assert_array_equal(item.body.mesh.points, evaluator().frame(shot, frame).draw[0].body.mesh.points)
+
+
+def test_what_a_march_passed_over_counts_as_soon_as_it_does_the_same_throughout():
+    """A cut that moves leaves the points of the march alone; once it stands still, the march begins with what it leaves."""
+    moves = {"keys": {"a": {"frame": 0, "value": [9, 0, 0]}, "b": {"frame": 12, "value": [0, 0, 0]}}}
+    around = {"kind": "around", "rank": 0, "controller": "post", "reach": 2.0, "soft": 1.0}
+
+    def document(place: object) -> dict:
+        steps = {
+            "cut": {"kind": "cut_away", "rank": 0, "field": "front"},
+            "swing": {"kind": "follow_through", "rank": 1},
+        }
+        box = {"kind": "box", "divisions": 4}
+        it = {"kind": "shape", "name": "It", "rank": 0, "geometry": box, "place": moves, "recipe": {"steps": steps}}
+        post = {"kind": "controller", "name": "Post", "rank": 1, "place": place, "parent": "it"}
+        field = {"letter": "A", "name": "Front", "rank": 0, "sources": {"s": around}}
+        frames = {"first": 0, "last": 12}
+        return {"name": "Any", "frames": frames, "items": {"it": it, "post": post}, "fields": {"front": field}}
+
+    warm = Process()
+    for place in (moves, [0.5, 0.5, 0.5], moves, [0.0, 0.0, 0.0], [1.5, 0.0, 0.0]):
+        assert warm.answer(document(place), [12]) == Process().answer(document(place), [12]), place

@@ -74,7 +74,7 @@ def defined(question: Question) -> Question | None:
     """The question after the definition, over the whole shot, of what a question asks after at a moment."""
     if question[0] == "then":
         return defined(question[2:])
-    if question[0] in ("start", "defined"):
+    if question[0] in ("start", "defined", "same"):
         return question
     return None if question[0] in LOCAL else ("defined", *question)
 
@@ -85,7 +85,7 @@ def behind(leaves: Iterable[Question], shift: Question) -> Iterator[Question]:
 
 
 def _shifted(question: Question, shift: Question) -> Question:
-    return question if question[0] in ("elements", "start", "defined") else (*shift, *question)
+    return question if question[0] in ("elements", "start", "defined", "same") else (*shift, *question)
 
 
 class Traces:

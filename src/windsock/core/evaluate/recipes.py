@@ -240,7 +240,7 @@ class Recipes(History):
             settings = place.settings(reads)
             by_pieces, leaves = settings.at_middles, settings.leaves
             breaks = isinstance(step, SolvedStep) and not by_pieces
-            passed = leaves == "nothing" and (changed or not self._does_the_same(scene, item, one, part))
+            passed = leaves == "nothing" and (changed or not self._same_of(scene, item, one, part, reads))
             if passed or (breaks and changed) or (broken and by_pieces):
                 changed, broken = True, broken or breaks
             elif leaves != "places":
@@ -261,11 +261,21 @@ class Recipes(History):
         subject = now if len(now.mesh.points) == len(first.mesh.points) else first
         return Place(self, scene, item, step_id, entering, subject)
 
-    def _does_the_same(self, scene: SceneAt, item: str, step_id: str, part: Outcome[Part]) -> bool:
-        """Whether a step makes the same of a part at every moment."""
+    def does_the_same(self, scene: SceneAt, item: str, step_id: str) -> bool:
+        """See `Shapes`."""
+        return self._does_the_same(scene, item, step_id, lambda: self.entering(scene, item, step_id, Reads()))
+
+    def _same_of(self, scene: SceneAt, item: str, step_id: str, part: Outcome[Part], reads: Reads) -> bool:
+        """Whether a step makes the same of a part at every moment; that it does is noted, since what comes after goes by it."""
+        same = self._does_the_same(scene, item, step_id, lambda: part)
+        reads.note(("same", item, step_id), same)
+        return same
+
+    def _does_the_same(self, scene: SceneAt, item: str, step_id: str, entering: Callable[[], Outcome[Part]]) -> bool:
         changes = scene.definitions.changes
 
         def find() -> bool:
+            part = entering()
             if any(changes(leaf) for leaf in part.reads.leaves):
                 return False
             made, _ = self.after(Place(self, scene, item, step_id, part))

@@ -76,6 +76,10 @@ class Shapes(Protocol):
         """What a field remembers at each point of a shape at rest."""
         ...
 
+    def does_the_same(self, scene: SceneAt, item: str, step_id: str) -> bool:
+        """Whether a step makes the same of what enters it at every moment."""
+        ...
+
 
 class SceneAt:
     """A shot at one frame. latest: where results are kept that belong to one history; None: with all others."""
@@ -283,6 +287,10 @@ def _model(scene: SceneAt, item: str) -> object:
     return scene.shapes.modelled(scene, item).key
 
 
+def _same(scene: SceneAt, item: str, step: str) -> object:
+    return scene.shapes.does_the_same(scene, item, step)
+
+
 ANSWERS: dict[str, Callable[..., object]] = {
     "second": _second,
     "source": _source,
@@ -303,5 +311,6 @@ ANSWERS: dict[str, Callable[..., object]] = {
     "subject": _subject,
     "finished": _finished,
     "model": _model,
+    "same": _same,
 }
 """By the name of a question: what a scene answers to it."""
