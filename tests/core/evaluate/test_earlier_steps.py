@@ -150,8 +150,8 @@ def test_what_a_march_passed_over_counts_as_soon_as_it_does_the_same_throughout(
             "swing": {"kind": "follow_through", "rank": 1},
         }
         box = {"kind": "box", "divisions": 4}
-        it = {"kind": "shape", "name": "It", "rank": 0, "geometry": box, "place": moves, "recipe": {"steps": steps}}
-        post = {"kind": "controller", "name": "Post", "rank": 1, "place": place, "parent": "it"}
+        it = {"kind": "shape", "name": "It", "rank": 0, "geometry": box, "recipe": {"steps": steps}}
+        post = {"kind": "controller", "name": "Post", "rank": 1, "place": place}
         field = {"letter": "A", "name": "Front", "rank": 0, "sources": {"s": around}}
         frames = {"first": 0, "last": 12}
         return {"name": "Any", "frames": frames, "items": {"it": it, "post": post}, "fields": {"front": field}}
