@@ -57,7 +57,12 @@ class AddFile(ChangeBase):
 
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
         for kind in get_args(AnyGeometry):
-            made = kind.from_file(self.file)
+            try:
+                made = kind.from_file(self.file)
+            except ValueError:
+                raise Refusal(
+                    "The file would be too large or too small. Nothing was changed. Choose another size."
+                ) from None
             if made is not None:
                 geometry, place = made
                 name = geometry.called or self.name

@@ -33,6 +33,8 @@ class SetValue(ChangeBase):
         del bounds
         keyed, now = parameter_at(edit, self.at)
         value = now if self.value is None else self.value
+        if len(_parts(value)) != len(_parts(now)):
+            raise Refusal(f"This value takes {len(_parts(now))} numbers. Nothing was changed. Give as many.")
         edit.says = f"{_spoken(self.at)} {_in_words(value)}"
         if keyed is None:
             _put(edit, self.at, value)

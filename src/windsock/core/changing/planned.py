@@ -79,7 +79,7 @@ class PlannedEdit:
         thing: object = self.shot
         for name in path.strip("/").split("/"):
             found: object = thing
-            thing = cast(dict[str, object], found).get(name) if isinstance(found, dict) else getattr(found, name, None)
+            thing = cast(dict[str, object], found).get(name) if isinstance(found, dict) else _setting(found, name)
         if not isinstance(thing, Declared):
             raise Refusal("This thing is no longer in the shot. Nothing was changed. Look at the shot as it is now.")
         return thing
@@ -189,3 +189,8 @@ class PlannedEdit:
             else operation.model_copy(update={"value": value_at(after, operation.path)})
             for operation in self.patch
         ]
+
+
+def _setting(thing: object, name: str) -> object:
+    """A declared setting of a thing; None where it has none of that name."""
+    return getattr(thing, name) if isinstance(thing, Declared) and name in type(thing).model_fields else None
