@@ -12,7 +12,7 @@ import trimesh
 from shots import cut_ball, evaluator, parsed
 
 from windsock.core.evaluate.measured import PosedMesh
-from windsock.core.geometry.mesh import face_areas
+from windsock.core.kernels.areas import face_areas
 from windsock.core.refusals import Refusal
 from windsock.core.shapes.imported import Imported, place_imported
 from windsock.core.timing.parameter import Moment

@@ -10,7 +10,7 @@ import pytest
 import trimesh
 from shots import cut_ball, evaluator, parsed
 
-from windsock.core.geometry.mesh import face_areas
+from windsock.core.kernels.areas import face_areas
 from windsock.core.refusals import Refusal
 from windsock.formats.colours import seen_colours
 from windsock.formats.importing import read_mesh

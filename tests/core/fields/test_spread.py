@@ -7,7 +7,7 @@ import pytest
 from histories import MOVING, around, points_of, subject_shot, values_at
 from shots import cut_ball, cut_mesh
 
-from windsock.core.geometry.mesh import face_areas
+from windsock.core.kernels.areas import face_areas
 
 SPHERE = {"kind": "sphere", "subdivisions": 5}
 

@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 from shots import edge_lengths_at_border
 
-from windsock.core.geometry.mesh import Mesh, face_areas
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.subdivision import refined, smoothed_places, split_edges
+from windsock.core.kernels.areas import face_areas
 from windsock.core.shapes.box import Box, build_box
 from windsock.core.shapes.plane import Plane, build_plane
 from windsock.core.shapes.sphere import Sphere, build_sphere

@@ -7,7 +7,8 @@ import pytest
 from shots import Files, edge_lengths_at_border
 from shots import closed_volume as volume
 
-from windsock.core.geometry.mesh import Mesh, face_areas
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.kernels.areas import face_areas
 from windsock.core.shapes.box import Box
 from windsock.core.shapes.plane import Plane
 from windsock.core.shapes.revolve import ProfilePoint, Revolve

@@ -7,7 +7,7 @@ import pytest
 from shots import cut_ball, cut_mesh, edge_lengths_at_border, evaluator, parsed
 
 from windsock.core.evaluate.measured import PosedMesh
-from windsock.core.geometry.mesh import face_areas
+from windsock.core.kernels.areas import face_areas
 
 # The controller stands at distance 1.4 m on X from the centre of the ball of radius 1; the field is 1/2 at 1 m from it.
 FRAME, APART, REACH = 40.0, 1.4, 1.0

@@ -8,8 +8,9 @@ from manifold3d import Manifold
 from scipy.spatial import KDTree
 from shots import closed_volume, evaluator, parse_shot, parts_of, recipe_shot, times_of_edges
 
-from windsock.core.geometry.mesh import Mesh, face_areas
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.sites import blocks, sites_on, sites_within, slabs
+from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.cells import cell_corners
 from windsock.core.kernels.clipping import parted
 from windsock.core.kernels.solids import shards, solid_of

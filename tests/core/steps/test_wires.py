@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 from shots import cut_ball, edge_lengths_at_border, evaluator, parsed
 
-from windsock.core.geometry.mesh import Mesh, face_areas
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.kernels.areas import face_areas
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.box import Box, build_box
 from windsock.core.shapes.sphere import Sphere, build_sphere

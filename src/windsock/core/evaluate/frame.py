@@ -22,16 +22,17 @@ from windsock.core.evaluate.keeping import Cost, Keeper
 from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.plan import Plan
 from windsock.core.evaluate.reading import Reading, read
-from windsock.core.evaluate.reads import Reads
+from windsock.core.evaluate.reads import Question, Reads
 from windsock.core.evaluate.recipes import OnStep, Recipes
 from windsock.core.evaluate.reports import ShapeReport, StepReport, step_report
 from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import SceneAt
+from windsock.core.evaluate.still import ShapeShown
 from windsock.core.evaluate.watch import Watch
 from windsock.core.geometry.placement import Matrix
 from windsock.core.parts.part import Part
 from windsock.core.shapes.geometry import Assets
-from windsock.core.timing.parameter import Moment
+from windsock.core.timing.parameter import KeyedNumber, Moment
 
 SHOWN = 0.5
 """From this value of `shown` on a shape is drawn. What is hidden is still measured from, as part of a group."""
@@ -113,43 +114,61 @@ class Evaluator(Recipes):
     def _shape(
         self, now: SceneAt, item_id: str, shape: Shape, detail: Detail, heat: Heat | None, result: Frame
     ) -> None:
+        """Put a shape into a frame; one that is the same throughout the shot as it was put into an earlier one."""
         self.watch.check()
+        cache, heated = self.results.keeper.cache, heat is not None and heat.item == item_id
+        shown = None if heated else now.plan.still.get(item_id, detail, cache)
+        if shown is None:
+            shown, leaves = self._evaluated(now, item_id, shape, detail, heat if heated else None)
+            changes = isinstance(shape.shown, KeyedNumber) or any(map(now.definitions.changes, leaves))
+            if not heated and not changes:
+                now.plan.still.keep(item_id, detail, shown, cache)
+        result.shapes.append(shown.shape)
+        result.steps.extend(shown.steps)
+        result.draw.extend(shown.draw)
+
+    def _evaluated(
+        self, now: SceneAt, item_id: str, shape: Shape, detail: Detail, heat: Heat | None
+    ) -> tuple[ShapeShown, dict[Question, None]]:
+        """What a frame has of a shape, and what that was made from."""
         started = perf_counter()
         scene = now.of_recipe(item_id)
-        subject = self.at_rest(scene, item_id).value
+        rest = self.at_rest(scene, item_id)
         spent = (perf_counter() - started) * 1000
-        mesh, matrix = subject.mesh, scene.placement(item_id)
+        subject, matrix, placed = rest.value, scene.placement(item_id), now.placement(item_id)
+        mesh = subject.mesh
         edge = self.median_edge(mesh, subject.key, matrix)
-        result.shapes.append(ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured()))
-        if now.at(shape.shown) < SHOWN:
-            return
-        for name, part in self.parts(scene, item_id, self._reporting(result)).items():
-            shown, key = part.value.seen(), part.key
-            shown = drafted(shown) if detail == "draft" else shown
-            key = key if shown is part.value else f"{key} seen {detail}"
-            posed = PosedMesh(shown.mesh, key, matrix, subject, shown.points_are_middles)
-            result.draw.extend(
-                drawn(subject, name, key, shown, result.placements[item_id], self._heat(scene, heat, posed))
-            )
+        told = ShapeReport(item_id, len(mesh.faces), len(mesh.points), edge, spent, mesh.measured())
+        leaves = {("placement", item_id): None, ("retime", item_id): None, **rest.reads.leaves}
+        steps, draw = list[StepReport](), list[DrawItem]()
+        if now.at(shape.shown) >= SHOWN:
+            for name, part in self.parts(scene, item_id, self._reporting(steps, leaves)).items():
+                leaves |= part.reads.leaves
+                seen, key = part.value.seen(), part.key
+                seen = drafted(seen) if detail == "draft" else seen
+                key = key if seen is part.value else f"{key} seen {detail}"
+                posed = PosedMesh(seen.mesh, key, matrix, subject, seen.points_are_middles)
+                draw.extend(drawn(subject, name, key, seen, placed, self._heat(scene, heat, posed)))
+        return ShapeShown(told, tuple(steps), tuple(draw)), leaves
 
     def _heat(self, scene: SceneAt, heat: Heat | None, posed: PosedMesh) -> NDArray[np.float32] | None:
-        """(n,) the field that is to be seen as colour, where it is to be seen on this shape."""
-        if heat is None or heat.item != posed.subject.item or heat.field not in scene.shot.fields:
+        """(n,) the field that is to be seen as colour."""
+        if heat is None or heat.field not in scene.shot.fields:
             return None
         return self.field_on(scene, heat.field, posed).astype(np.float32)
 
-    def _reporting(self, result: Frame) -> OnStep:
-        """What tells the frame of each step, with the milliseconds since the one before."""
+    def _reporting(self, steps: list[StepReport], leaves: dict[Question, None]) -> OnStep:
+        """What adds a report of each step, with the milliseconds since the one before, and what that was made from."""
         clock = [perf_counter()]
 
         def report(place: Place, after: Outcome[Part], reused: bool) -> None:
-            reading = self._reading(place)
+            reading = self._reading(place, leaves)
             before, clock[0] = clock[0], perf_counter()
-            result.steps.append(step_report(place, after.value, reused, reading, (clock[0] - before) * 1000))
+            steps.append(step_report(place, after.value, reused, reading, (clock[0] - before) * 1000))
 
         return report
 
-    def _reading(self, place: Place) -> Reading | None:
+    def _reading(self, place: Place, leaves: dict[Question, None]) -> Reading | None:
         """The field that drives a step, as the step gets it."""
 
         def made(reads: Reads) -> Reading:
@@ -162,4 +181,6 @@ class Evaluator(Recipes):
 
         if place.driving(Reads())[0] is None:
             return None
-        return self.results.immediate(f"reading of {place.name}", place.answer, made)[0].value
+        found, _ = self.results.immediate(f"reading of {place.name}", place.answer, made)
+        leaves |= found.reads.leaves
+        return found.value

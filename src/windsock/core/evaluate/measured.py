@@ -19,9 +19,10 @@ from windsock.core.fields.field import explain, measure
 from windsock.core.fields.source import Elements, FinishedShape, Subject, Values, rest_elements
 from windsock.core.fields.zones import Band
 from windsock.core.geometry.gradient import point_gradients
-from windsock.core.geometry.mesh import Mesh, median_edge, point_areas
+from windsock.core.geometry.mesh import Mesh, median_edge
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.kernels.areas import point_areas
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 from windsock.core.timing.ticks import State
@@ -158,7 +159,9 @@ def source_of(scene: SceneAt, field: str, key: str, source: AnySource, elements:
     """(n,) what one source measures at elements."""
     asked = ("source", field, key)
     reads.note(asked, scene.answer(asked))
-    settings = Settings(source, _unnoted, scene.at)
+    if (field, key) not in scene.settled:
+        scene.settled[field, key] = Settings(source, _unnoted, scene.at)
+    settings = scene.settled[field, key]
     seen = SourceScene(scene, reads, field, key)
     return type(source).measure(cast(AnySource, settings), elements.base.watched(reads.note), seen)  # pyright: ignore
 

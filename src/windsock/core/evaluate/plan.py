@@ -22,8 +22,10 @@ from windsock.core.evaluate.nodes import (
     source_march_node,
     step_node,
 )
+from windsock.core.evaluate.still import StillShapes
 from windsock.core.fields.marched import MarchedSource
 from windsock.core.fields.source import SolvedSource
+from windsock.core.geometry.placement import Matrix
 from windsock.core.steps.march import MarchedStep
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
@@ -45,6 +47,8 @@ class Plan:
         self._keyed: dict[str, KeyedNumber | KeyedVector] | None = None
         self._looks: dict[str, float] = {}
         self._same: dict[tuple[str, str], bool] = {}
+        self._placements: dict[str, Matrix] = {}
+        self.still = StillShapes()
 
     def graph(self) -> dict[Node, set[Node]]:
         """Every node by name, with the names of the nodes it needs: shapes, fields on shapes, what is solved, steps."""
@@ -94,6 +98,15 @@ class Plan:
         if not _keyed(thing):
             self._plain[id(thing)] = (thing, plain)
         return plain
+
+    def placement(self, item: str, at: Moment) -> Matrix:
+        """(4, 4) matrix from an item's space to the world at a moment; of what stands still it is made once."""
+        if item in self._placements:
+            return self._placements[item]
+        made = self.shot.placement(item, at)
+        if not self.definitions.changes(("placement", item)):
+            self._placements[item] = made
+        return made
 
     def looks(self, field_id: str) -> float:
         """How many sources are measured when a field is, those of the fields behind it counted each time."""

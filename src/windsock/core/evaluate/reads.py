@@ -7,9 +7,12 @@ result. So nobody writes down what a result depends on.
 
 from __future__ import annotations
 
+import inspect
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator
+from functools import cache
 from threading import Lock
+from typing import Any
 
 from windsock.core.declarations import Declared
 from windsock.core.fields.source import Question
@@ -143,20 +146,21 @@ class Settings:
 
     def __init__(self, declared: Declared, note: Callable[[str], None], at: Moment | None) -> None:
         self._declared, self._note, self._at = declared, note, at
-        self._seen: dict[str, object] = {}
 
     def __getattr__(self, name: str) -> object:
-        """A setting, or what the class of the declaration has under a name, bound to these settings."""
-        declared = self._declared
-        kind = type(declared)
-        if name in kind.model_fields:
-            if name not in self._seen:
-                self._note(name)
-                value = getattr(declared, name)
-                self._seen[name] = value if self._at is None else self._at.settled(value)
-            return self._seen[name]
-        for one in kind.__mro__:
-            if name in one.__dict__:
-                found = one.__dict__[name]
-                return found.__get__(self, kind) if hasattr(found, "__get__") else found
-        raise AttributeError(name)
+        """A setting, or what the class of the declaration has under a name, bound to these settings; what was found once
+        is there as an attribute."""
+        kind = type(self._declared)
+        is_setting, found = _found_in(kind, name)
+        if is_setting:
+            self._note(name)
+            value = getattr(self._declared, name)
+            settled = self.__dict__[name] = value if self._at is None else self._at.settled(value)
+            return settled
+        return found.__get__(self, kind) if hasattr(found, "__get__") else found
+
+
+@cache
+def _found_in(kind: type[Declared], name: str) -> tuple[bool, Any]:
+    """Whether a name of a declaration is a setting, and what it is if not."""
+    return (True, None) if name in kind.model_fields else (False, inspect.getattr_static(kind, name))

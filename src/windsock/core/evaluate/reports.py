@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.reading import Reading
 from windsock.core.parts.part import Part
+
+if TYPE_CHECKING:
+    from windsock.core.evaluate.inputs import Place
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.definitions import DEFINED, JOINING, Definitions
 from windsock.core.evaluate.keeping import Arrays
 from windsock.core.evaluate.plan import Plan
-from windsock.core.evaluate.reads import Question, Reads
+from windsock.core.evaluate.reads import Question, Reads, Settings
 from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
 from windsock.core.geometry.course import Course
@@ -95,6 +95,8 @@ class SceneAt:
         self.subjects: dict[str, Outcome[Subject]] = {}
         self.parts: dict[str, dict[str, Outcome[Part]]] = {}
         """Shapes before and after their recipes, by item, as far as they were asked for."""
+        self.settled: dict[tuple[str, str], Settings] = {}
+        """Sources with their settings as they are now, by field and source, as far as they were measured."""
         self._placements: dict[str, Matrix] = {}
         self._courses: dict[str, Course] = {}
         self._others: dict[float, SceneAt] = {}
@@ -109,7 +111,7 @@ class SceneAt:
     def placement(self, item: str) -> Matrix:
         """(4, 4) matrix from the item's space to the world."""
         if item not in self._placements:
-            self._placements[item] = self.shot.placement(item, self.at)
+            self._placements[item] = self.plan.placement(item, self.at)
         return self._placements[item]
 
     def camera(self) -> Matrix | None:

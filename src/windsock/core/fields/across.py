@@ -9,6 +9,7 @@ import numpy as np
 from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.falloff import Fall, fall_place, fallen
 from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
+from windsock.core.kernels.affine import affine
 from windsock.core.kernels.evolving import evolving_noise
 from windsock.core.timing.parameter import Moment, NumberParameter
 
@@ -54,14 +55,18 @@ class Across(PlacedSource):
         """(n,) values in 0..1."""
         matrix = scene.placement(self.controller)
         directions = matrix[:3, :3] / np.linalg.norm(matrix[:3, :3], axis=0)
-        own = (self.places(elements, scene) - matrix[:3, 3]) @ directions
         axis = AXES[self.axis]
-        along = own[:, axis]
+        # How far each place is to either side of the axis, counted in waves, and how far along it.
+        rows = np.vstack([np.delete(directions, axis, axis=1).T / scene.at(self.wave_size), directions[:, axis]])
+        to_own = np.eye(4)
+        to_own[:3, :3], to_own[:3, 3] = rows, -rows @ matrix[:3, 3]
+        over = affine(self.places(elements, scene), to_own)
+        along = over[:, 2].copy()
         if self.edge == "wavering":
-            flat = np.delete(own, axis, axis=1) / scene.at(self.wave_size)
-            over = np.column_stack([flat, np.full(len(flat), 0.5)])
+            over[:, 2] = 0.5
             wave = evolving_noise(over, 0.5 + scene.travelled("evolution"), self.seed)
-            along = along + scene.at(self.wave) * np.clip(FULL * wave, -1, 1)
+            wave *= FULL
+            along += scene.at(self.wave) * np.clip(wave, -1, 1, out=wave)
         elif self.edge == "steps":
             step = scene.at(self.step)
             along = np.floor(along / step) * step

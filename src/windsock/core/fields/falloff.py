@@ -15,7 +15,8 @@ def fallen(beyond: Values, soft: float, fall: Fall) -> Values:
     """(n,) 0 where `beyond` is 0 or more, 1 from `soft` metres before that. With soft 0: 1 up to and including 0."""
     if soft <= 0:
         return (beyond <= 0).astype(np.float64)
-    value = np.clip(-beyond / soft, 0, 1)
+    value = beyond / -soft
+    np.clip(value, 0, 1, out=value)
     return value if fall == "straight" else smoothstep(value)
 
 

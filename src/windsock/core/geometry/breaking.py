@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.bodies import Bodies
-from windsock.core.geometry.mesh import Mesh, Mixture, are_triangles, face_areas
+from windsock.core.geometry.mesh import Mesh, Mixture, are_triangles
 from windsock.core.geometry.solution import Solution
+from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.bodies import NO_TURN
 from windsock.core.kernels.mixing import canonical
 from windsock.core.kernels.nearest import nearest_points

@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.geometry.mesh import Mesh, face_areas
+from windsock.core.geometry.mesh import Mesh
+from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.orientation import turned_alike
 
 NO_AREA = 1e-12

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from xxhash import xxh3_128
 
 from windsock.core.geometry.pictures import Pictures, seen_at_points
+from windsock.core.kernels.distinct import distinct
 from windsock.core.kernels.facing import facing_sums
 from windsock.core.kernels.mixing import mixed_values
 
@@ -284,22 +285,9 @@ def derived_number(first: Numbers, second: Numbers) -> Numbers:
     return -(mixed >> np.uint64(2)).astype(np.int64) - 1
 
 
-def face_areas(points: Floats, faces: Integers) -> NDArray[np.float64]:
-    """(m,) area of each face in square metres."""
-    start = points[faces[:, 0]]
-    (ax, ay, az), (bx, by, bz) = ((points[faces[:, corner]] - start).astype(np.float64).T for corner in (1, 2))
-    return 0.5 * np.sqrt((ay * bz - az * by) ** 2 + (az * bx - ax * bz) ** 2 + (ax * by - ay * bx) ** 2)
-
-
-def point_areas(points: Floats, faces: Integers) -> NDArray[np.float64]:
-    """(n,) a third of the area of the faces about each point: the share of the surface that it stands for."""
-    thirds = np.repeat(face_areas(points, faces) / 3.0, 3)
-    return np.bincount(faces.ravel(), weights=thirds, minlength=len(points)).astype(np.float64)
-
-
 def smooth_normals(points: Floats, faces: Integers, number: Numbers) -> Floats:
     """(n, 3) normals of length 1, the faces about a place weighted by area. Points of one number share a normal."""
-    place, count = _places(number)
+    place, count = places_of(number)
     total = facing_sums(points, faces, place, count)
     normals = total[place]
     length = np.linalg.norm(normals, axis=1, keepdims=True)
@@ -307,12 +295,12 @@ def smooth_normals(points: Floats, faces: Integers, number: Numbers) -> Floats:
     return normals.astype(np.float32)
 
 
-def _places(number: Numbers) -> tuple[Numbers, int]:
+def places_of(number: Numbers) -> tuple[Numbers, int]:
     """(n,) a place for each number, and below what they lie: the numbers themselves where they are few enough."""
     if len(number) and number.min() >= 0 and number.max() < 2 * len(number):
         return number, int(number.max()) + 1
-    named, place = np.unique(number, return_inverse=True)
-    return place.astype(np.int64), len(named)
+    first, place, _ = distinct(number)
+    return place, len(first)
 
 
 def median_edge(points: Floats, faces: Integers) -> float:

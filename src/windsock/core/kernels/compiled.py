@@ -7,6 +7,7 @@ cache would mix them up.
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import wraps
 from typing import ParamSpec, TypeVar, cast
 
 import numba
@@ -27,9 +28,21 @@ def compiled(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
     return cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True)(function))
 
 
+FEW = 4096
+"""Rows below which it takes longer to wake another core than to do the work."""
+
+
 def parallel(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
-    """A kernel whose loops over `loop` run on all cores."""
-    return cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True, parallel=True)(function))
+    """A kernel whose loops over `loop` run on all cores where there is enough to do."""
+    kernel = cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True, parallel=True)(function))
+
+    @wraps(function)
+    def run(*inputs: Inputs.args, **named: Inputs.kwargs) -> Output:
+        rows = max(len(one) for one in inputs if isinstance(one, np.ndarray))
+        numba.set_num_threads(1 if rows < FEW else numba.config.NUMBA_NUM_THREADS)
+        return kernel(*inputs, **named)
+
+    return run
 
 
 def inlined(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:

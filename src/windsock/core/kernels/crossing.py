@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.kernels.compiled import compiled
+from windsock.core.kernels.distinct import distinct_pairs
 
 Places = NDArray[np.int64]
 Reals = NDArray[np.float64]
@@ -86,9 +87,8 @@ def _distinct_edges(ends: NDArray[np.int32], number: Places) -> tuple[Places, Pl
     one, other = ends[:, 0].astype(np.int64), ends[:, 1].astype(np.int64)
     swap = number[one] > number[other]
     first, second = np.where(swap, other, one), np.where(swap, one, other)
-    span = len(number) or 1
-    keys, edge = np.unique(first * span + second, return_inverse=True)
-    return keys // span, keys % span, edge
+    one_of, edge, _ = distinct_pairs(first, second, len(number))
+    return first[one_of], second[one_of], edge
 
 
 def crossing_shares(

@@ -14,8 +14,9 @@ import numpy as np
 
 from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import Band, zone_weight
-from windsock.core.geometry.mesh import Floats, Mesh, face_areas
+from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
 from windsock.core.look import Look
 from windsock.core.parts.copies_part import CopiesPart

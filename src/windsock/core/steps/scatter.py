@@ -16,7 +16,7 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import Declared, Id, ItemId, PartId, Quantity, Rank, about, in_order
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.mesh import NO_FACES, OPTIONAL, Mesh, Mixture, face_areas
+from windsock.core.geometry.mesh import NO_FACES, OPTIONAL, Mesh, Mixture
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.sites import sites_within
 from windsock.core.geometry.solution import Solution
@@ -32,6 +32,7 @@ from windsock.core.geometry.sowing import (
 )
 from windsock.core.geometry.stance import Stance
 from windsock.core.kernels.affine import linear
+from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.bodies import facing_turns, leaning_turns
 from windsock.core.kernels.chance import chance, drawn
 from windsock.core.kernels.laying import found_again, laid

@@ -18,9 +18,10 @@ from windsock.core.declarations import PartId, Quantity, about
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.gradient import face_gradients
-from windsock.core.geometry.mesh import NO_FACES, Mesh, Mixture, face_areas
+from windsock.core.geometry.mesh import NO_FACES, Mesh, Mixture
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
+from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import COLUMNS, Flight, legs, states

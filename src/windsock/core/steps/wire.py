@@ -16,7 +16,8 @@ from pydantic import Field, JsonValue
 
 from windsock.core.declarations import PartId, Quantity
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number, median_edge
+from windsock.core.geometry.mesh import Descent, Floats, Mesh, derived_number, median_edge, places_of
+from windsock.core.kernels.distinct import distinct_pairs
 from windsock.core.look import Look
 from windsock.core.parts.copies import Model
 from windsock.core.parts.copies_part import CopiesPart
@@ -130,10 +131,9 @@ def edges_of(mesh: Mesh, which: Literal["all", "squares", "sharp"]) -> NDArray[n
     squares: without the diagonals that part four-sided cells, which are those whose two faces lie flat together and that
     are the longest side of both. sharp: those with one face, or whose faces meet at more than 30 degrees.
     """
-    _, place = np.unique(mesh.number, return_inverse=True)
+    place, below = places_of(mesh.number)
     sides = mesh.faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
-    named = np.sort(place[sides], axis=1)
-    _, first, edge, count = np.unique(named, axis=0, return_index=True, return_inverse=True, return_counts=True)
+    first, edge, count = distinct_pairs(place[sides[:, 0]], place[sides[:, 1]], below)
     ends = sides[first]
     if which == "all":
         return ends
@@ -144,11 +144,11 @@ def edges_of(mesh: Mesh, which: Literal["all", "squares", "sharp"]) -> NDArray[n
     longest = (length >= length.max(axis=1, keepdims=True) * (1 - 1e-6)).ravel()
     total = np.zeros((len(ends), 3))
     for axis in range(3):
-        total[:, axis] = np.bincount(edge.ravel(), np.repeat(normal[:, axis], 3), len(ends))
+        total[:, axis] = np.bincount(edge, np.repeat(normal[:, axis], 3), len(ends))
     cosine = (np.einsum("ij,ij->i", total, total) - 2) / 2
     if which == "sharp":
         return ends[(count != 2) | (cosine < np.cos(np.radians(30)))]
-    diagonal = (count == 2) & (cosine > 0.9) & (np.bincount(edge.ravel(), longest, len(ends)) == 2)
+    diagonal = (count == 2) & (cosine > 0.9) & (np.bincount(edge, longest, len(ends)) == 2)
     return ends[~diagonal]
 
 

@@ -78,6 +78,8 @@ VectorParameter = Vector | KeyedVector
 
 
 Settled = TypeVar("Settled")
+PLAIN = (float, int, str, tuple, type(None))
+"""Kinds of values in which nothing is keyed."""
 
 
 @dataclass(frozen=True)
@@ -116,6 +118,8 @@ class Moment:
         return cast(Settled, self._settled(thing))
 
     def _settled(self, thing: object) -> object:
+        if isinstance(thing, PLAIN):
+            return thing
         if isinstance(thing, (KeyedNumber, KeyedVector)):
             return self(thing)
         if isinstance(thing, Declared):
