@@ -120,11 +120,11 @@ def _sign() -> dict[str, dict[str, JsonValue]]:
         "board": _box("Board", [0, 2.75, 0], [2.5, 1.75, 0.1], 56, paint),
         "stripes-paint": {
             "kind": "shape", "name": "Striped paint", "place": [0, 2.75, 0.0515], "turn": [90, 0, 0],
-            "geometry": {"kind": "plane", "width": 2.5, "depth": 1.75, "columns": 200, "rows": 140}, "look": paint,
+            "geometry": {"kind": "plane", "width": 2.5, "depth": 1.75, "columns": 160, "rows": 112}, "look": paint,
         },
-        "plate": _box("Plate", [0, 2.75, 0.06], [1.95, 1.2, 0.06], 64, {"base_colour": "#E8E2D0", "roughness": 0.6}),
-        "post-left": _box("Left post", [-0.95, 1.1, -0.08], [0.13, 3.6, 0.13], 100, {"base_colour": "#5C5347", "roughness": 0.9}),
-        "post-right": _box("Right post", [0.95, 1.1, -0.08], [0.13, 3.6, 0.13], 100, {"base_colour": "#5C5347", "roughness": 0.9}),
+        "plate": _box("Plate", [0, 2.75, 0.06], [1.95, 1.2, 0.06], 48, {"base_colour": "#E8E2D0", "roughness": 0.6}),
+        "post-left": _post("Left post", -0.95),
+        "post-right": _post("Right post", 0.95),
     }  # fmt: skip
     for name, x, turn in (("cone-up", -0.42, 0), ("cone-down", 0.42, 180)):
         parts[name] = {
@@ -137,6 +137,21 @@ def _sign() -> dict[str, dict[str, JsonValue]]:
             "look": black,
         }
     return parts
+
+
+def _post(name: str, x: float) -> dict[str, JsonValue]:
+    return {
+        "kind": "shape",
+        "name": name,
+        "place": [x, 1.1, -0.09],
+        "geometry": {
+            "kind": "revolve",
+            "profile": profile([(0.0, -1.8), (0.07, -1.8), (0.07, 1.8), (0.0, 1.8)]),
+            "segments": 28,
+            "ring_height": 0.03,
+        },
+        "look": {"base_colour": "#5C5347", "roughness": 0.9},
+    }
 
 
 def _box(name: str, place: list[float], size: list[float], cells: int, look: JsonValue) -> dict[str, JsonValue]:
