@@ -71,10 +71,10 @@ class Keeper:
             self.cache.put(key, Arrays(kept))
         return kept
 
-    def keep(self, key: str, arrays: Mapping[str, Array]) -> None:
-        """Put arrays into memory and the store."""
+    def keep(self, key: str, arrays: Mapping[str, Array], stored: bool = True) -> None:
+        """Put arrays into memory and, where they are to be `stored`, into the store."""
         self.cache.put(key, Arrays(arrays))
-        if self._store:
+        if self._store and stored:
             self._store.put(key, arrays)
 
     def keep_aside(self, key: str, arrays: Mapping[str, NDArray[np.uint8]]) -> None:

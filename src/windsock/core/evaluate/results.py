@@ -130,9 +130,10 @@ class Results:
         make: Callable[[Reads], Mapping[str, NDArray[Held]]],
         *,
         node: Node | None = None,
+        stored: bool = True,
     ) -> Outcome[Arrays]:
         """What is solved once from the whole shot: in memory, else in the store, else made and put into both. node: under
-        which it is counted."""
+        which it is counted. stored: whether it is put into the store."""
         started = perf_counter()
         found = self.found(name, answer)
         reused = found is not None
@@ -143,8 +144,8 @@ class Results:
             reads = asked(read.definitions(), answer, read)
             found = Outcome(Arrays(arrays), key_of(name, reads.answers), reads)
             self.learn(name, reads.answers)
-            self.keeper.keep(found.key, arrays)
-            if any(question[0] == "content" for question in reads.answers):
+            self.keeper.keep(found.key, arrays, stored)
+            if stored and any(question[0] == "content" for question in reads.answers):
                 self.keeper.keep(_mark(name, reads.answers), {"solved": np.ones(1)})
         if node is not None:
             self.keeper.count(node, "solved", reused, started, found.value.nbytes)

@@ -16,12 +16,10 @@ from pydantic import Field, JsonValue
 
 from windsock.core.declarations import PartId, Quantity, about
 from windsock.core.fields.source import Values
-from windsock.core.fields.zones import zone_weight
-from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.mesh import NO_FACES, Mesh, Mixture
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
-from windsock.core.kernels.areas import face_areas
+from windsock.core.kernels.band import band_lengths
 from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import COLUMNS, Flight, legs, states
@@ -203,23 +201,11 @@ class Shed(SolvedStep):
         return Births(at, face, shares, number, rows)
 
     def _births(self, beat: Beat, faces: NDArray[np.int32]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """(k,) the faces with births in a beat, and numbers for these.
-
-        A front of length L has births at rate x L if each area has rate x 2 |grad v| / band x (the band's weight), since
-        that weight, across the front, sums up to half of the band's width.
-        """
-        values, band = beat.values, beat.band
-        slope = face_gradients(beat.places, faces, values)
-        width = band[faces].mean(axis=1) if isinstance(band, np.ndarray) else np.full(len(faces), band)
-        near = np.flatnonzero((width > 0) & (slope > 0))
-        at_corners = values[faces[near]]
-        asked = np.column_stack([at_corners, at_corners.mean(axis=1)])
-        weight = np.stack([zone_weight("band", asked[:, one], beat.level, width[near]) for one in range(4)], axis=1)
-        share = weight @ np.array([1.0, 1.0, 1.0, 3.0]) / 6
-        area = face_areas(beat.places.astype(np.float32), faces[near])
-        expected = self.rate * 2 * slope[near] / width[near] * share * area / BEATS
+        """(k,) the faces with births in a beat, and numbers for these: at the rate, for each metre of the band's length."""
+        width = np.broadcast_to(np.asarray(beat.band, dtype=np.float64), len(beat.values)).copy()
+        near, length = band_lengths(beat.places, faces, beat.values, beat.level, width)
         chances = chance(near + beat.number * 5_000_011, self.seed * 16)
-        count = np.floor(expected + chances).astype(np.int64)
+        count = np.floor(self.rate * length / BEATS + chances).astype(np.int64)
         chosen = np.repeat(near, count)
         which = np.arange(len(chosen)) - np.repeat(np.cumsum(count) - count, count)
         return chosen, (beat.number * 5_000_011 + chosen) * 64 + np.minimum(which, 63)

@@ -9,17 +9,18 @@ from itertools import pairwise
 from typing import Annotated, Self, TypeVar, cast, overload
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from windsock.core.declarations import Declared, Id
-from windsock.core.timing.easing import Ease, Easing, eased
+from windsock.core.timing.easing import Ease, Easing, eased, eased_each
 
 Frame = Annotated[float, Field(ge=-100_000, le=100_000)]
 Finite = Annotated[float, Field(ge=-1e9, le=1e9)]
 Vector = tuple[Finite, Finite, Finite]
 
 QUADRATURE_PARTS = 8
-QUADRATURE = [(float(place), float(weight)) for place, weight in zip(*np.polynomial.legendre.leggauss(8), strict=True)]
+QUADRATURE = np.polynomial.legendre.leggauss(8)
 """Places in -1..1 and weights of the Gauss-Legendre quadrature of eight points."""
 
 
@@ -144,14 +145,40 @@ def travelled(parameter: NumberParameter, start: float, end: float) -> float:
     if end < start:
         return -travelled(parameter, end, start)
     stops = sorted({start, end, *(key.frame for key in parameter.keys.values() if start < key.frame < end)})
-    total = 0.0
-    for low, high in pairwise(stops):
-        width = (high - low) / QUADRATURE_PARTS
-        for part in range(QUADRATURE_PARTS):
-            middle = low + width * (part + 0.5)
-            for place, weight in QUADRATURE:
-                total += weight * width / 2 * max(_number_at(parameter, middle + place * width / 2), 0.0)
-    return total
+    return float(_integrals(parameter, np.array(stops)).sum())
+
+
+def travelled_through(parameter: NumberParameter, frames: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n,) the same from the first of (n,) ascending frames to each."""
+    if not isinstance(parameter, KeyedNumber):
+        return max(parameter, 0.0) * (frames - frames[0])
+    keys = [key.frame for key in parameter.keys.values() if frames[0] < key.frame < frames[-1]]
+    stops = np.unique(np.concatenate([frames, keys]))
+    come = np.concatenate([[0.0], np.cumsum(_integrals(parameter, stops))])
+    return come[np.searchsorted(stops, frames)]
+
+
+def _integrals(parameter: KeyedNumber, stops: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n - 1,) the integral between each two of (n,) frames, which no key lies between."""
+    width = np.diff(stops)[:, None, None] / QUADRATURE_PARTS
+    places, weights = QUADRATURE
+    middle = stops[:-1, None, None] + width * (np.arange(QUADRATURE_PARTS)[None, :, None] + 0.5)
+    frames = middle + places * width / 2
+    numbers = _numbers_at(parameter, frames.ravel()).reshape(frames.shape)
+    return (np.maximum(numbers, 0.0) * weights * width / 2).sum(axis=(1, 2))
+
+
+def _numbers_at(parameter: KeyedNumber, frames: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n,) what a keyed number is at (n,) frames."""
+    keys = sorted(parameter.keys.values(), key=lambda key: key.frame)
+    before = np.searchsorted([key.frame for key in keys], frames, side="right") - 1
+    values = np.array([key.value for key in keys])[np.maximum(before, 0)]
+    for place, (first, second) in enumerate(pairwise(keys)):
+        there = np.flatnonzero(before == place)
+        if len(there):
+            share = eased_each(first.easing, (frames[there] - first.frame) / (second.frame - first.frame))
+            values[there] = first.value + (second.value - first.value) * share
+    return values
 
 
 def _number_at(parameter: KeyedNumber, frame: float) -> float:
