@@ -12,6 +12,7 @@ from shots import Files
 
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.cache import Cache
+from windsock.core.evaluate.detail import Detail
 from windsock.core.evaluate.frame import Evaluator, Heat
 from windsock.core.evaluate.keeping import Keeper
 from windsock.core.geometry.clip import Clip, Pose
@@ -49,15 +50,15 @@ class Process:
         self.evaluator = Evaluator(SmallFiles(), keeper)
         self.bundler = Bundler(Cache(2**28))
 
-    def answer(self, document: dict, frames: Iterable[float]) -> list[bytes]:
+    def answer(self, document: dict, frames: Iterable[float], detail: Detail = "final") -> list[bytes]:
         """What the page gets for frames of a shot, but for what it cost."""
         shot = parse_shot(document)
-        return [self._frame(shot, frame) for frame in frames]
+        return [self._frame(shot, frame, detail) for frame in frames]
 
-    def _frame(self, shot: Shot, frame: float) -> bytes:
+    def _frame(self, shot: Shot, frame: float, detail: Detail) -> bytes:
         field = next(iter(shot.fields), None)
         try:
-            found = self.evaluator.frame(shot, frame, heat=Heat(field, "it") if field else None)
+            found = self.evaluator.frame(shot, frame, detail, Heat(field, "it") if field else None)
         except Refusal as refusal:
             return str(refusal).encode()
         reply = b"".join(bytes(part) for part in self.bundler.bundle(shot, found, set()))

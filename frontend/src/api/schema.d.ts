@@ -4119,6 +4119,12 @@ export interface components {
              */
             ahead: boolean;
             /**
+             * Dragged
+             * @description As it is shown while a value is dragged: sooner, not quite exact
+             * @default false
+             */
+            dragged: boolean;
+            /**
              * Frame
              * @default 0
              */

@@ -18,6 +18,8 @@ type Content = {
   revision: number;
   patch: ReturnType<ReturnType<DocumentStore["getState"]>["unsaved"]>;
   heat: { field: string; item: string } | null;
+  /** A value is being dragged: what comes sooner is shown. */
+  dragged: boolean;
 };
 
 /** Fetches frames and plays them. The newest wish wins; frames that were seen are shown again from memory. */
@@ -78,14 +80,21 @@ export class Player {
 
   /** What should be looked at now; `before` is the shot as it was before the last change. */
   private wanted(): Content {
-    const { revision, unsaved, shot } = this.documents.getState();
+    const { revision, unsaved, shot, drag } = this.documents.getState();
     const { reading, field, chosen, before, past } = this.session.getState();
     const shown = reading !== "picture" && field !== null && chosen !== null && shot.items[chosen]?.kind === "shape";
     const heat = shown && shot.fields[field] ? { field, item: chosen } : null;
     let [at, patch] = [revision, unsaved()];
     if (before) [at, patch] = patch.length > 0 ? [revision, []] : [Math.max(0, revision - 1), []];
     if (past !== null) [at, patch] = [past, []];
-    return { key: `${at} ${JSON.stringify(patch)} ${JSON.stringify(heat)}`, revision: at, patch, heat };
+    const dragged = drag !== null;
+    return {
+      key: `${at} ${JSON.stringify(patch)} ${JSON.stringify(heat)} ${dragged}`,
+      revision: at,
+      patch,
+      heat,
+      dragged,
+    };
   }
 
   private frames(): Map<number, Manifest> {
@@ -124,8 +133,8 @@ export class Player {
   }
 
   private wish(content: Content, frame: number, view: string, ahead: boolean) {
-    const { revision, patch, heat } = content;
-    return { revision, patch, heat, frame, view, wish: ++this.wishes, ahead };
+    const { revision, patch, heat, dragged } = content;
+    return { revision, patch, heat, dragged, frame, view, wish: ++this.wishes, ahead };
   }
 
   /** One request under way at a time; while it runs only the newest further wish is remembered. */

@@ -105,7 +105,8 @@ class Answers:
                     "Nothing was changed."
                 )
             return long
-        frame = evaluator.frame(named.shot, request.frame, heat=Heat(*request.heat) if request.heat else None)
+        heat = Heat(*request.heat) if request.heat else None
+        frame = evaluator.frame(named.shot, request.frame, "dragged" if request.dragged else "final", heat)
         seconds = time.perf_counter() - started
         return Reply(seconds=seconds), self._bundler.bundle(named.shot, frame, set(request.held), asked)
 
@@ -161,4 +162,4 @@ def _written(request: WriteRequest, shot: Shot, evaluator: Evaluator) -> Answer:
 
 def _bundled_as(request: FrameRequest, name: str) -> str:
     """A name for a frame of a shot as it is asked for."""
-    return f"{name} {request.frame} {request.heat}"
+    return f"{name} {request.frame} {request.heat} {request.dragged}"

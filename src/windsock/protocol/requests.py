@@ -32,9 +32,10 @@ class ShotRequest(RequestBase):
 
 class FrameRequest(ShotRequest):
     """One frame. heat: the field that is to be seen as colour, and the shape. held: hashes of the blocks that need not be
-    sent."""
+    sent. dragged: as it is shown while a value is dragged (see core/evaluate/detail.py)."""
 
     kind: Literal["frame"] = "frame"
+    dragged: bool = False
     heat: tuple[str, str] | None = None
     held: list[str] = []
 

@@ -60,6 +60,9 @@ class FrameWish(ViewRequest):
     held: Annotated[list[BlockHash], Field(max_length=4096)] = []
     heat: HeatWish | None = None
     ahead: Annotated[bool, Field(description="Nobody waits for it: it yields to what is waited for")] = False
+    dragged: Annotated[bool, Field(description="As it is shown while a value is dragged: sooner, not quite exact")] = (
+        False
+    )
 
 
 class CoverageWish(ViewRequest):
@@ -117,7 +120,9 @@ class Probe(BaseModel):
 def frame(shot_id: str, json_data: FrameWish) -> Response:
     """A frame as a manifest and the blocks that the browser does not hold."""
     heat = (json_data.heat.field, json_data.heat.item) if json_data.heat else None
-    asked = FrameRequest(**json_data.asking(), heat=heat, held=json_data.held, ahead=json_data.ahead)
+    asked = FrameRequest(
+        **json_data.asking(), heat=heat, held=json_data.held, ahead=json_data.ahead, dragged=json_data.dragged
+    )
     try:
         reply, content = service().ask_about(shot_id, json_data.revision, asked)
     except LongWork as long:

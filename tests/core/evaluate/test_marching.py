@@ -13,6 +13,7 @@ from windsock.core.evaluate.marching import March, state_at, ticks_to_walk
 from windsock.core.evaluate.results import Results
 from windsock.core.evaluate.watch import Watch
 from windsock.core.refusals import Cancelled
+from windsock.core.timing.ticks import TICKS
 
 
 class Counting:
@@ -22,7 +23,9 @@ class Counting:
         """work: seconds that a tick takes."""
         self.steps = 0
         self.work = work
-        self.march = March("m", "Counting", 1.0, 5.0, self.begin, self.advance, {("defined", "work"): 1}.__getitem__)
+        self.march = March(
+            "m", "Counting", 1.0, 5.0, self.begin, self.advance, {("defined", "work"): 1}.__getitem__, TICKS
+        )
 
     def begin(self, reads):
         reads.note(("defined", "work"), 1)

@@ -14,12 +14,14 @@ from processes import COUNTED, Process, shot_of
 from settings import kinds_of, other_values, places_of, samples_of, whole, with_value
 
 from windsock.core.document.shot import BadDocument, parse_shot
+from windsock.core.evaluate.detail import Detail
 from windsock.demo.loading import SHOTS as DEMO_SHOTS
 
 CASES = int(os.environ.get("WINDSOCK_CASES", "300"))
 EDITS = 12
 """Edits of one shot, each asked about at one frame: a case each."""
 
+DETAILS: list[Detail] = ["final", "final", "dragged"]
 SHOTS = -(-CASES // EDITS)
 BATCHES = 8
 FRAMES = (0.0, 2.0, 3.5, 7.0, 12.0)
@@ -173,8 +175,8 @@ def test_a_live_evaluator_answers_as_a_fresh_one(batch):
         for edit in range(EDITS):
             document = rng.choice(before) if rng.random() < 0.15 else edited(rng, before[-1])
             before.append(document)
-            frames = rng.sample(FRAMES, 1)
-            if warm.answer(document, frames) != Process().answer(document, frames):
+            frames, detail = rng.sample(FRAMES, 1), rng.choice(DETAILS)
+            if warm.answer(document, frames, detail) != Process().answer(document, frames, detail):
                 stale.append((shot, edit))
                 break
     assert stale == []

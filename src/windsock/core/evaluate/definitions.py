@@ -15,17 +15,24 @@ from windsock.core.evaluate.reads import Question
 JOINING = {"rank", "word", "amount", "inverted", "curve"}
 """What of a source says how it is joined, not what it measures."""
 
+TICKING: Question = ("ticks",)
+"""Asks after the ticks in a second through which is marched."""
+
 
 class Definitions:
     """Answers for one shot; each is made once."""
 
-    def __init__(self, shot: Shot) -> None:
+    def __init__(self, shot: Shot, ticks: int) -> None:
+        """ticks: those in a second through which is marched."""
         self._shot = shot
+        self.ticks = ticks
         self._found: dict[Question, JsonValue] = {}
         self._changing: dict[Question, bool] = {}
 
     def of(self, question: Question) -> JsonValue:
         """What the document says of what a question asks after; raises KeyError where it is not there."""
+        if question == TICKING:
+            return self.ticks
         if question not in self._found:
             define = DEFINED[str(question[0])]
             self._found[question] = define(self._shot, *cast(tuple[str, ...], question[1:]))

@@ -1,7 +1,8 @@
-"""Draft and final: the one place that says how they differ.
+"""Draft and final, and what is shown while a value is dragged: the one place that says how they differ.
 
 Draft may only take larger cells of volumes, which no step has yet, and fewer copies, in stable subsets; never other
-faces, refinement, pieces or seeds.
+faces, refinement, pieces or seeds. While a value is dragged, what is marched has fewer ticks as well (`timing/ticks.py`), and is
+not quite where it will be.
 """
 
 from __future__ import annotations
@@ -12,7 +13,7 @@ from windsock.core.kernels.chance import chance
 from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.parts.part import Part
 
-Detail = Literal["draft", "final"]
+Detail = Literal["dragged", "draft", "final"]
 
 DRAFT_COPIES = 200_000
 """So many copies of a part are in a draft, about, where there are more: a coat of them still looks closed."""

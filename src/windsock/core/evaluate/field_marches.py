@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TypeVar, cast
 
+from windsock.core.evaluate.definitions import TICKING
 from windsock.core.evaluate.marching import March, state_at
 from windsock.core.evaluate.measured import FieldMeasurements, SourceScene
 from windsock.core.evaluate.moments import resting, scene_at, span
@@ -41,7 +42,7 @@ class FieldMarches(FieldMeasurements):
 
         def values(second: float, reads: Reads) -> Values:
             now = scene_at(scene, second, latest)
-            reads.note(("defined", "timing"), scene.answer(("defined", "timing")))
+            self._note_timing(scene, reads)
             made = self.sentence_at(now, field, resting(now, item, reads))
             reads.leaves.update(made.reads.leaves)
             if ("elements", "posed") in made.reads.leaves:
@@ -54,7 +55,7 @@ class FieldMarches(FieldMeasurements):
         def advance(state: State, before: float, now: float, reads: Reads) -> State:
             return {"held": memory.advanced(state["held"], values(now, reads), now - before)}
 
-        return March(name, "Remembering the field", start, end, begin, advance, scene.answer)
+        return March(name, "Remembering the field", start, end, begin, advance, scene.answer, scene.definitions.ticks)
 
     def source_state(self, scene: SceneAt, field: str, source: str, item: str) -> tuple[State, Reads]:
         """The state of a marched source at a moment, at each point of a shape at rest, and what that was made from."""
@@ -66,7 +67,7 @@ class FieldMarches(FieldMeasurements):
         declared = cast(MarchedSource, scene.shot.fields[field].sources[source])
         start, end = span(scene.shot)
         timing = Reads()
-        timing.note(("defined", "timing"), scene.answer(("defined", "timing")))
+        self._note_timing(scene, timing)
         start -= type(declared).pre_roll(self._settings(scene, field, source, timing, MarchedSource))
         name = source_march_node(field, source, item)
         latest = self._latest(scene, name, item)
@@ -94,7 +95,14 @@ class FieldMarches(FieldMeasurements):
             made = type(declared).advance(settings(reads), state, tick(before, reads), tick(now, reads))
             return all_of(made, reads)
 
-        return March(name, "Taking the field through time", start, end, begin, advance, scene.answer)
+        return March(
+            name, "Taking the field through time", start, end, begin, advance, scene.answer, scene.definitions.ticks
+        )
+
+    def _note_timing(self, scene: SceneAt, reads: Reads) -> None:
+        """Note what every march depends on: when it begins and ends, and its ticks."""
+        for question in (("defined", "timing"), ("defined", *TICKING)):
+            reads.note(question, scene.answer(question))
 
     def _latest(self, scene: SceneAt, name: str, item: str) -> Latest:
         """The last results of one history, kept from one request to the next; each says itself what it was made from."""

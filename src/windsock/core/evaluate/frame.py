@@ -63,16 +63,17 @@ class Plans:
     """The plans of the shots that were asked for last."""
 
     def __init__(self) -> None:
-        self._plans: OrderedDict[int, Plan] = OrderedDict()
+        self._plans: OrderedDict[tuple[int, Detail], Plan] = OrderedDict()
         self._lock = Lock()
 
-    def of(self, shot: Shot) -> Plan:
-        """The plan of a shot; made once as long as the same shot is asked for."""
+    def of(self, shot: Shot, detail: Detail) -> Plan:
+        """The plan of a shot; made once as long as the same shot is asked for in the same detail."""
+        name = id(shot), detail
         with self._lock:
-            kept = self._plans.get(id(shot))
+            kept = self._plans.get(name)
             if kept is None or kept.shot is not shot:
-                kept = self._plans[id(shot)] = Plan(shot)
-            self._plans.move_to_end(id(shot))
+                kept = self._plans[name] = Plan(shot, detail)
+            self._plans.move_to_end(name)
             while len(self._plans) > 16:
                 self._plans.popitem(last=False)
             return kept
@@ -86,14 +87,14 @@ class Evaluator(Recipes):
         super().__init__(assets, Results(keeper), watch or Watch())
         self._plans = plans or Plans()
 
-    def scene(self, shot: Shot, frame: float) -> SceneAt:
+    def scene(self, shot: Shot, frame: float, detail: Detail = "final") -> SceneAt:
         """A shot at a frame."""
-        return SceneAt(shot, frame, self._plans.of(shot), self)
+        return SceneAt(shot, frame, self._plans.of(shot, detail), self)
 
     def frame(self, shot: Shot, frame: float, detail: Detail = "final", heat: Heat | None = None) -> Frame:
         """Evaluate one frame."""
         self.refuse_too_much(shot)
-        scene = self.scene(shot, frame)
+        scene = self.scene(shot, frame, detail)
         result = Frame(scene.at, [], [], [], {}, scene.plan)
         for item_id, item in in_order(shot.items):
             result.placements[item_id] = scene.placement(item_id)
@@ -145,7 +146,7 @@ class Evaluator(Recipes):
             for name, part in self.parts(scene, item_id, self._reporting(steps, leaves)).items():
                 leaves |= part.reads.leaves
                 seen, key = part.value.seen(), part.key
-                seen = drafted(seen) if detail == "draft" else seen
+                seen = seen if detail == "final" else drafted(seen)
                 key = key if seen is part.value else f"{key} seen {detail}"
                 posed = PosedMesh(seen.mesh, key, matrix, subject, seen.points_are_middles)
                 draw.extend(drawn(subject, name, key, seen, placed, self._heat(scene, heat, posed)))

@@ -131,9 +131,7 @@ class History(FieldsOverTime):
                 rows = values.value.named["values"]
                 own = driving = rows[min(beat, len(rows) - 1)].astype(np.float64)
             band = band_of(now, field, elements, own, reads)
-            yield Beat(
-                beat, start + beat / every, elements.posed, normals, driving, now.field_edge(field)[0], band
-            )
+            yield Beat(beat, start + beat / every, elements.posed, normals, driving, now.field_edge(field)[0], band)
             if beat % 12 == 0:
                 self.watch.progress("Finding what is shed", beat / count)
 

@@ -12,7 +12,7 @@ from windsock.core.evaluate.nodes import Node
 from windsock.core.evaluate.reads import Answer, Question, Reads, answers
 from windsock.core.evaluate.results import Results, key_of
 from windsock.core.evaluate.watch import Watch
-from windsock.core.timing.ticks import TICKS, State
+from windsock.core.timing.ticks import State
 
 QUANTUM = 15
 """Checkpoints lie on multiples of so many ticks, whatever their spacing, so that any process finds those of another."""
@@ -27,7 +27,8 @@ CHECKPOINT_BYTES = 192 * 2**20
 @dataclass(frozen=True, eq=False)
 class March:
     """Something that is marched: from `start` to `end` seconds, with `begin` for its state at the start and `advance` for
-    the state at a later second, given that at an earlier one; both note what they read. answer: answers what was read."""
+    the state at a later second, given that at an earlier one; both note what they read. answer: answers what was read.
+    every: ticks in a second."""
 
     name: Node
     says: str
@@ -36,6 +37,7 @@ class March:
     begin: Callable[[Reads], State]
     advance: Callable[[State, float, float, Reads], State]
     answer: Answer
+    every: int
 
     def within(self, seconds: float) -> float:
         """The second for which the march has an answer: before it begins and after it ends nothing changes."""
@@ -43,11 +45,11 @@ class March:
 
     def tick_before(self, seconds: float) -> int:
         """The last tick that is not after a second."""
-        return floor((self.within(seconds) - self.start) * TICKS + 1e-6)
+        return floor((self.within(seconds) - self.start) * self.every + 1e-6)
 
     def second(self, tick: int) -> float:
         """The second of a tick."""
-        return self.start + tick / TICKS
+        return self.start + tick / self.every
 
 
 def state_at(march: March, seconds: float, results: Results, watch: Watch) -> tuple[State, Reads]:
@@ -143,6 +145,6 @@ def _kept_before(key: str, wanted: int, keeper: Keeper) -> tuple[int, State] | N
 
 def _spacing(march: March, size: int, seconds: float) -> int:
     """Ticks from checkpoint to checkpoint: far enough apart to be worth their bytes and their work."""
-    ticks = max(1.0, (march.end - march.start) * TICKS)
+    ticks = max(1.0, (march.end - march.start) * march.every)
     apart = max(ticks * size / CHECKPOINT_BYTES, CHECKPOINT_SECONDS / max(seconds, 1e-6))
     return QUANTUM * max(1, ceil(min(apart, ticks) / QUANTUM))

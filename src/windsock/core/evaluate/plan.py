@@ -10,6 +10,7 @@ from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.definitions import Definitions
+from windsock.core.evaluate.detail import Detail
 from windsock.core.evaluate.nodes import (
     Node,
     crossed_node,
@@ -29,7 +30,7 @@ from windsock.core.geometry.placement import Matrix
 from windsock.core.steps.march import MarchedStep
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
-from windsock.core.timing.ticks import TICKS
+from windsock.core.timing.ticks import DRAGGED_TICKS, TICKS
 
 SECONDS_A_FIELD, SECONDS_A_LOOK = 1.0e-7, 2.5e-4
 """Measured on two cores, for each point of a source, and for a source on no points."""
@@ -38,11 +39,11 @@ SECONDS_A_FIELD, SECONDS_A_LOOK = 1.0e-7, 2.5e-4
 class Plan:
     """What can be said of a shot without evaluating it. A shot has no circles: the document refuses them."""
 
-    def __init__(self, shot: Shot) -> None:
+    def __init__(self, shot: Shot, detail: Detail = "final") -> None:
         self.shot = shot
         self._moving: dict[str, bool] = {}
         self._order: list[Node] = []
-        self.definitions = Definitions(shot)
+        self.definitions = Definitions(shot, DRAGGED_TICKS if detail == "dragged" else TICKS)
         self._plain: dict[int, tuple[Declared, object]] = {}
         self._keyed: dict[str, KeyedNumber | KeyedVector] | None = None
         self._looks: dict[str, float] = {}

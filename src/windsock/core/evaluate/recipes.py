@@ -185,7 +185,7 @@ class Recipes(History):
         step, timing = cast(MarchedStep, place.step), Reads()
         start, end = span(scene.shot)
         start -= type(step).pre_roll(InputsToSolve(place, timing).marched_settings())
-        timing.note(("defined", "timing"), scene.answer(("defined", "timing")))
+        self._note_timing(scene, timing)
         name = march_node(item, step_id)
         latest = self._latest(scene, name, item)
         ticks: dict[float, Tick] = {}
@@ -210,7 +210,7 @@ class Recipes(History):
             reads.leaves.update(looked_at.leaves)
             return state
 
-        return March(name, "Swinging through time", start, end, begin, advance, scene.answer)
+        return March(name, "Swinging through time", start, end, begin, advance, scene.answer, scene.definitions.ticks)
 
     def _tick(self, scene: SceneAt, item: str, step_id: str, looked_at: Reads, reads: Reads) -> Tick:
         """A tick of a marched step. looked_at: where it is noted what the step looks at, now and later."""
