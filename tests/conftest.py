@@ -23,6 +23,7 @@ from selenium import webdriver
 from windsock.commands.cluster import free_port
 from windsock.commands.machine import ensure_postgres
 from windsock.commands.stack import Stack
+from windsock.commands.supervised import SupervisedProcess
 from windsock.demo.fog_over_the_light import fog_over_the_light
 from windsock.demo.the_sock_itself import the_sock_itself
 
@@ -100,10 +101,10 @@ def make_reachable(folder: Path) -> None:
         one.chmod(0o755)
 
 
-def start_stack(folder: Path) -> Stack:
+def start_stack(folder: Path, evaluators: int | None = None) -> Stack:
     """A stack on free ports with a data folder that the database's user can reach."""
     folder.chmod(0o755)
-    stack = Stack(ensure_postgres(), folder, free_port())
+    stack = Stack(ensure_postgres(), folder, free_port(), evaluators)
     stack.start()
     return stack
 
@@ -112,22 +113,28 @@ VICTIMS = ("web", "evaluator", "worker", "database")
 
 
 def kill(stack: Stack, name: str) -> None:
-    """Kill one of the processes with -9."""
-    process = stack.cluster.process if name == "database" else getattr(stack, name).process
-    assert process is not None
-    process.kill()
-    process.wait()
+    """Kill one of the processes, or all evaluators, with -9."""
+    processes = [stack.cluster.process] if name == "database" else [one.process for one in named(stack, name)]
+    for process in processes:
+        assert process is not None
+        process.kill()
+        process.wait()
+
+
+def named(stack: Stack, name: str) -> list[SupervisedProcess]:
+    """The processes of a name."""
+    return stack.evaluators if name == "evaluator" else [getattr(stack, name)]
 
 
 def recover(stack: Stack, seconds: float = 180.0) -> None:
     """Watch until all runs and answers again. The pauses between restarts are those of the first time."""
-    for name in VICTIMS[:3]:
-        getattr(stack, name)._stops.clear()
-        getattr(stack, name)._again = min(getattr(stack, name)._again, time.monotonic())
+    for process in stack.processes:
+        process._stops.clear()
+        process._again = min(process._again, time.monotonic())
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         stack.watch()
-        if stack.cluster.process.poll() is None and not any(getattr(stack, name).away() for name in VICTIMS[:3]):
+        if stack.cluster.process.poll() is None and not any(process.away() for process in stack.processes):
             return
         time.sleep(0.02)
     raise AssertionError("it did not come back in time")

@@ -38,7 +38,7 @@ def database(stack) -> Database:
 
 def test_a_worker_that_dies_again_and_again_takes_nobody_with_it(stack, client):
     shot = client.new_shot(cut_ball())
-    others = [getattr(stack, name).pid for name in ("web", "evaluator")]
+    others = [process.pid for process in (*stack.evaluators, stack.web)]
     for died in range(11):
         recover(stack)
         # As often as it has died within the last two minutes, without the pauses that come of it.
@@ -55,7 +55,7 @@ def test_a_worker_that_dies_again_and_again_takes_nobody_with_it(stack, client):
         assert time.monotonic() < deadline
         time.sleep(0.1)
     assert "Exports go on by themselves" in away[0]
-    assert [getattr(stack, name).pid for name in ("web", "evaluator")] == others
+    assert [process.pid for process in (*stack.evaluators, stack.web)] == others
     recover(stack)
     assert json.loads((stack.data / "away.json").read_text()) == []
 
@@ -198,7 +198,7 @@ def test_a_port_that_another_one_holds_is_said(stack):
 
 
 def test_the_evaluator_knows_no_password_and_can_do_little(stack):
-    pid = stack.evaluator.pid
+    pid = stack.evaluators[-1].pid
     told = Path(f"/proc/{pid}/environ").read_bytes()
     assert b"WINDSOCK_DATABASE" not in told
     assert (stack.data / "secret").read_bytes() not in told
@@ -248,7 +248,7 @@ class Refused(Exception):
     ],
 )
 def test_full_disks_and_values_that_are_not_taken_are_not_told_to_be_sent_again(fault, status, words, tmp_path):
-    app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", tmp_path, tmp_path, tmp_path)
+    app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", [tmp_path], tmp_path, tmp_path)
 
     @app.get("/api/broken")
     def broken():

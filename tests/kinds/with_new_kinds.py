@@ -89,7 +89,7 @@ def found() -> dict:
         refused = ""
     except Refusal as fault:
         refused = str(fault)
-    app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", *[Path("/nowhere")] * 3)
+    app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", [Path("/nowhere")], *[Path("/nowhere")] * 2)
     with app.app_context():
         schemas = app.spec["components"]["schemas"]
     told = {name: shot_schema()["$defs"].get(name, {}) for name in ("Puff", "Stripes", "Tent")}

@@ -214,7 +214,7 @@ def test_files_that_cannot_be_read_are_refused_and_not_kept(client, name, conten
 
 
 def test_the_published_description_is_the_one_of_the_code():
-    app = create_app("postgresql+psycopg://x@127.0.0.1:1/x", Path("/nowhere"), Path("/nowhere"), Path("/nowhere"))
+    app = create_app("postgresql+psycopg://x@127.0.0.1:1/x", [Path("/nowhere")], Path("/nowhere"), Path("/nowhere"))
     with app.app_context():
         spec = json.loads(json.dumps(app.spec))
     assert spec["openapi"].startswith("3.1")

@@ -18,7 +18,7 @@ def describe(words: list[str]) -> int:
     del words
     ensure_packages()
     nowhere = Path("/nowhere")
-    app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", nowhere, nowhere, nowhere)
+    app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none", [nowhere], nowhere, nowhere)
     with app.app_context():
         spec = app.spec
     described = {

@@ -10,6 +10,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from functools import partial
 from pathlib import Path
 
 from windsock.commands.cluster import Cluster
@@ -22,12 +23,16 @@ from windsock.store.database import NewerDatabase, migrate
 
 FIRST_PORT = 8420
 
+MOST_EVALUATORS = 4
+
 
 class Stack:
     """The processes of one running Wind Sock on one data folder."""
 
-    def __init__(self, programs: Path, data: Path, port: int | None = None) -> None:
+    def __init__(self, programs: Path, data: Path, port: int | None = None, evaluators: int | None = None) -> None:
+        """evaluators: how many evaluator processes there are; None: as many as there are cores, up to MOST_EVALUATORS."""
         self.data = data
+        self._count = evaluators or min(len(os.sched_getaffinity(0)), MOST_EVALUATORS)
         self.cluster = Cluster(programs, data)
         self.port = port or _first_free(FIRST_PORT)
         self._start = secrets.token_hex(8)
@@ -57,28 +62,42 @@ class Stack:
         self._tell_away([])
         self._make_processes()
         say("Warming the evaluator ...")
-        for process, what in ((self.evaluator, "evaluator"), (self.worker, "worker"), (self.web, "web server")):
-            if not process.start():
-                raise Trouble(f"The {what} did not start. Saved work is unharmed. The logs are in {self.data}.")
+        for process in self.evaluators:
+            process.begin()
+        started = [process.has_started() for process in self.evaluators]
+        for process in (self.worker, self.web) if all(started) else ():
+            started.append(process.start())
+        if not all(started):
+            missing = self.processes[started.index(False)]
+            raise Trouble(f"The {missing.name} did not start. Saved work is unharmed. The logs are in {self.data}.")
+
+    @property
+    def processes(self) -> list[SupervisedProcess]:
+        """All that is watched beside the database."""
+        return [*self.evaluators, self.worker, self.web]
 
     def _make_processes(self) -> None:
         with_database = os.environ | {
             "WINDSOCK_DATABASE": self.cluster.address,
-            "WINDSOCK_SOCKET": str(self._socket),
+            "WINDSOCK_SOCKETS": os.pathsep.join(map(str, self._sockets)),
             "WINDSOCK_CACHE": str(self._cache),
             "WINDSOCK_EXPORTS": str(self._exports),
             "WINDSOCK_START": self._start,
         }
         python = [sys.executable, "-m"]
-        self.evaluator = SupervisedProcess(
-            "evaluator",
-            [*offline(), *python, "windsock.evaluator.process", str(self._socket), str(self._cache)],
-            self.data / "evaluator.log",
-            clean_environment(),
-            ready=lambda: can_connect(self._socket),
-            spare=True,
-            confined=True,
-        )
+        self.evaluators = [
+            SupervisedProcess(
+                f"evaluator {place + 1}" if self._count > 1 else "evaluator",
+                [*offline(), *python, "windsock.evaluator.process", str(path), str(self._cache), str(self._count)],
+                path.with_suffix(".log"),
+                clean_environment(),
+                ready=partial(can_connect, path),
+                # Where there are several, the others answer while one is started again.
+                spare=self._count == 1,
+                confined=True,
+            )
+            for place, path in enumerate(self._sockets)
+        ]
         self.worker = SupervisedProcess(
             "worker",
             [*python, "windsock.jobs.worker", str(self._cache), str(self._exports)],
@@ -96,7 +115,7 @@ class Stack:
 
     def watch(self) -> None:
         """Start again what has stopped, each by itself, and say what is away. Never raises: what runs is kept up."""
-        for process in (self.evaluator, self.worker, self.web):
+        for process in self.processes:
             process.look()
         if self.cluster.process.poll() is not None and time.monotonic() > self._told_database:
             say("The database stopped; starting it again.")
@@ -110,7 +129,7 @@ class Stack:
 
     def stop(self) -> None:
         """Stop all that was started, the database last."""
-        started = [getattr(self, name) for name in ("web", "worker", "evaluator") if hasattr(self, name)]
+        started = self.processes[::-1] if hasattr(self, "web") else []
         for process in started:
             process.stop()
         for process in started:
@@ -122,7 +141,7 @@ class Stack:
         lines: list[str] = []
         if self.cluster.process.poll() is not None:
             lines.append("The database is away. Changes are kept in the page and saved when it is back.")
-        if not self.evaluator.running():
+        if not any(process.running() for process in self.evaluators):
             lines.append(
                 "The evaluator is being started again. The shot is unharmed; pictures come back by themselves."
             )
@@ -149,8 +168,8 @@ class Stack:
             return False
 
     @property
-    def _socket(self) -> Path:
-        return self.data / "evaluator.socket"
+    def _sockets(self) -> list[Path]:
+        return [self.data / f"evaluator-{place + 1}.socket" for place in range(self._count)]
 
     @property
     def _cache(self) -> Path:

@@ -21,7 +21,12 @@ def start(words: list[str]) -> int:
     given = argparse.ArgumentParser(prog="./windsock start")
     given.add_argument("--port", type=int, help="instead of the first free one from 8420")
     given.add_argument("--data", type=Path, default=HOME / "data", help="where everything is kept")
+    given.add_argument(
+        "--evaluators", type=int, help="evaluator processes, from 1 to 16; one for each core if left out"
+    )
     asked = given.parse_args(words)
+    if asked.evaluators is not None and not 1 <= asked.evaluators <= 16:
+        raise Trouble("There may be 1 to 16 evaluators. Nothing was started.")
     if asked.port is not None and not 1 <= asked.port <= 65535:
         raise Trouble("A port lies between 1 and 65535. Nothing was started.")
     programs = ensure_postgres()
@@ -36,7 +41,7 @@ def start(words: list[str]) -> int:
             raise Trouble(f"Wind Sock is already running: {running.read().strip() or 'it is just starting'}") from None
         if asked.port is not None:
             refuse_held_port(asked.port)
-        stack = Stack(programs, data, asked.port)
+        stack = Stack(programs, data, asked.port, asked.evaluators)
         signal.signal(signal.SIGTERM, _end)
         signal.signal(signal.SIGHUP, _end)
         try:

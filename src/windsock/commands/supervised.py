@@ -61,7 +61,15 @@ class SupervisedProcess:
 
     def start(self) -> bool:
         """Start it and wait until it answers. False where it does not within the time it may take."""
+        self.begin()
+        return self.has_started()
+
+    def begin(self) -> None:
+        """Start it. The thread that does so has to stay: what it started ends with it."""
         self._take_over()
+
+    def has_started(self) -> bool:
+        """Wait until it answers. False where it does not within the time it may take."""
         deadline = time.monotonic() + STARTING
         while time.monotonic() < deadline and self.running():
             if self._ready():

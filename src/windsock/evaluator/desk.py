@@ -34,6 +34,9 @@ from windsock.protocol.requests import (
 
 MEGABYTE = 2**20
 
+CACHE_BYTES, BLOCK_BYTES = 1200 * MEGABYTE, 600 * MEGABYTE
+"""Bytes of results, and of blocks of frames, that all evaluators together keep."""
+
 TURN_SECONDS, AHEAD_SECONDS = 90.0, 300.0
 """Seconds after which work that somebody waits for, and work ahead, is stopped."""
 
@@ -45,8 +48,8 @@ class Desk:
         self,
         assets: Path,
         history: Path | None = None,
-        cache_bytes: int = 1200 * MEGABYTE,
-        block_bytes: int = 600 * MEGABYTE,
+        cache_bytes: int = CACHE_BYTES,
+        block_bytes: int = BLOCK_BYTES,
         history_bytes: int = 4096 * MEGABYTE,
     ) -> None:
         store = FolderStore(history, history_bytes) if history else None

@@ -14,7 +14,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from windsock.evaluator.answers import Answer
-from windsock.evaluator.desk import MEGABYTE, Desk
+from windsock.evaluator.desk import BLOCK_BYTES, CACHE_BYTES, MEGABYTE, Desk
 from windsock.evaluator.warming import warm_up
 from windsock.processes.standby import wait_for_turn
 from windsock.protocol.replies import Reply
@@ -26,10 +26,12 @@ MEMORY_LIMIT = 8 * 1024 * MEGABYTE
 
 
 def main() -> None:
-    """`python -m windsock.evaluator.process SOCKET CACHE`: imported files and histories are in folders of the cache."""
+    """`python -m windsock.evaluator.process SOCKET CACHE COUNT`: imported files and histories are in folders of the cache; the
+    memory is shared out among COUNT of them."""
     arguments = argparse.ArgumentParser()
     arguments.add_argument("socket", type=Path)
     arguments.add_argument("cache", type=Path)
+    arguments.add_argument("count", type=int)
     given = arguments.parse_args()
     logging.basicConfig(level=logging.INFO, format="evaluator: %(message)s")
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
@@ -39,7 +41,8 @@ def main() -> None:
     gc.freeze()
     gc.set_threshold(20_000, 20, 50)
     wait_for_turn()
-    serve(given.socket, Desk(given.cache / "assets", given.cache / "history"))
+    results, blocks = CACHE_BYTES // given.count, BLOCK_BYTES // given.count
+    serve(given.socket, Desk(given.cache / "assets", given.cache / "history", results, blocks))
 
 
 def serve(path: Path, desk: Desk) -> None:

@@ -28,6 +28,10 @@ class EvaluatorAway(Refusal):
         )
 
 
+class NobodyListens(EvaluatorAway):
+    """It does not even take the question."""
+
+
 class EvaluatorClient:
     """Asks the evaluator over its socket, from any thread; connections are kept and used again."""
 
@@ -92,5 +96,5 @@ class EvaluatorClient:
             except OSError:
                 connection.close()
                 if time.monotonic() > deadline:
-                    raise EvaluatorAway from None
+                    raise NobodyListens from None
                 time.sleep(0.1)

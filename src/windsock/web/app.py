@@ -8,7 +8,7 @@ from pathlib import Path
 from apiflask import APIFlask
 
 from windsock.jobs.queue import Queue
-from windsock.protocol.client import EvaluatorClient
+from windsock.protocol.evaluators import Evaluators
 from windsock.store.database import Database
 from windsock.web import guard, problems
 from windsock.web.assets import assets
@@ -27,13 +27,13 @@ from windsock.web.shots import shots
 from windsock.web.starters import starters
 
 
-def create_app(database: str, socket: Path, cache: Path, exports: Path) -> APIFlask:
-    """The application on a database address, an evaluator's socket, the cache folder and that of exports."""
+def create_app(database: str, sockets: list[Path], cache: Path, exports: Path) -> APIFlask:
+    """The application on a database address, the evaluators' sockets, the cache folder and that of exports."""
     app = APIFlask(__name__, title="Wind Sock", version="1", spec_path="/api/openapi.json", docs_path=None)
     app.config["OPENAPI_VERSION"] = "3.1.0"
     app.config["AUTO_404_RESPONSE"] = False
     app.spec_processor(tidied)
-    app.extensions["windsock"] = Service(Database(database), EvaluatorClient(socket), Queue(database), cache, exports)
+    app.extensions["windsock"] = Service(Database(database), Evaluators(sockets), Queue(database), cache, exports)
     guard.register(app)
     problems.register(app)
     for blueprint in (
@@ -56,5 +56,6 @@ def create_app(database: str, socket: Path, cache: Path, exports: Path) -> APIFl
 
 def from_environment() -> APIFlask:
     """For the server: where things are is told by the start command."""
-    folders = (Path(os.environ[f"WINDSOCK_{name}"]) for name in ("SOCKET", "CACHE", "EXPORTS"))
-    return create_app(os.environ["WINDSOCK_DATABASE"], *folders)
+    sockets = [Path(one) for one in os.environ["WINDSOCK_SOCKETS"].split(os.pathsep)]
+    cache, exports = (Path(os.environ[f"WINDSOCK_{name}"]) for name in ("CACHE", "EXPORTS"))
+    return create_app(os.environ["WINDSOCK_DATABASE"], sockets, cache, exports)

@@ -17,7 +17,7 @@ from sqlalchemy import select
 from sqlalchemy.exc import SQLAlchemyError
 
 from windsock.core.refusals import Refusal
-from windsock.protocol.client import EvaluatorClient
+from windsock.protocol.evaluators import Evaluators
 from windsock.protocol.requests import ActivityRequest
 from windsock.store import jobs as rows
 from windsock.store.database import Database
@@ -35,10 +35,10 @@ UNWATCHED = 15.0
 class Happenings:
     """Knows what happens, by looking while it is asked for."""
 
-    def __init__(self, database: Database, evaluator: EvaluatorClient, state: Path) -> None:
+    def __init__(self, database: Database, evaluators: Evaluators, state: Path) -> None:
         """state: the file in which the start command says which processes are away."""
         self._database = database
-        self._evaluator = evaluator
+        self._evaluators = evaluators
         self._state = state
         self._work: dict[str, JsonValue] = {}
         self._jobs: list[Job] = []
@@ -86,7 +86,7 @@ class Happenings:
 
     def _watch_evaluator(self) -> None:
         try:
-            reply, _ = self._evaluator.ask(ActivityRequest())
+            reply, _ = self._evaluators.ask(ActivityRequest())
             data = reply.data
             self._work = data if isinstance(data, dict) else {}
         except Refusal:

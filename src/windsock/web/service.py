@@ -14,7 +14,7 @@ from pydantic import JsonValue
 from windsock.core.changing import Bounds
 from windsock.core.refusals import MissingAsset
 from windsock.jobs.queue import Queue
-from windsock.protocol.client import EvaluatorClient
+from windsock.protocol.evaluators import Evaluators
 from windsock.protocol.files import LaidOutFiles
 from windsock.protocol.replies import Formats, MissingDocument, Reply
 from windsock.protocol.requests import AnyRequest, AnyShotRequest, BoundsRequest, FormatsRequest
@@ -32,15 +32,13 @@ KEPT_DOCUMENTS = 64
 class Service:
     """Holds what requests need. Documents are kept by revision, so that frames need no database."""
 
-    def __init__(
-        self, database: Database, evaluator: EvaluatorClient, queue: Queue, cache: Path, exports: Path
-    ) -> None:
+    def __init__(self, database: Database, evaluators: Evaluators, queue: Queue, cache: Path, exports: Path) -> None:
         self.database = database
-        self.evaluator = evaluator
+        self.evaluators = evaluators
         self.assets = LaidOutFiles(cache / "assets")
         self.queue = queue
         self.exports = exports
-        self.happenings = Happenings(database, evaluator, cache.parent / "away.json")
+        self.happenings = Happenings(database, evaluators, cache.parent / "away.json")
         self._formats: Formats | None = None
         self._documents: OrderedDict[tuple[str, int], JsonValue] = OrderedDict()
         self._lock = Lock()
@@ -89,10 +87,10 @@ class Service:
         gone = request_environment().get("waitress.client_disconnected")
         for _ in range(8):
             try:
-                return self.evaluator.ask(request, gone)
+                return self.evaluators.ask(request, gone)
             except MissingAsset as missing:
                 self._lay_out(missing)
-        return self.evaluator.ask(request, gone)
+        return self.evaluators.ask(request, gone)
 
     def _lay_out(self, missing: MissingAsset) -> None:
         with self.database.session() as session:
