@@ -37,7 +37,8 @@ class FolderStore:
         """The arrays under a key, or None. A file that is not as it was written is removed."""
         path = self._path(key)
         try:
-            content = path.read_bytes()
+            # Arrays in it are then like those that were just made: kernels would be compiled again for some that are fixed.
+            content = bytearray(path.read_bytes())
         except OSError:
             return None
         arrays = _decoded(content)
@@ -105,7 +106,7 @@ def _encoded(arrays: Mapping[str, NDArray[np.float64]]) -> bytes:
     return MAGIC + hashlib.blake2b(body, digest_size=CHECKSUM).digest() + body
 
 
-def _decoded(content: bytes) -> dict[str, NDArray[np.float64]] | None:
+def _decoded(content: bytearray) -> dict[str, NDArray[np.float64]] | None:
     start = len(MAGIC) + CHECKSUM
     body = memoryview(content)[start:]
     if content[: len(MAGIC)] != MAGIC or len(body) < 4:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import wraps
-from typing import ParamSpec, TypeVar, cast
+from typing import Any, ParamSpec, TypeVar
 
 import numba
 import numpy as np
@@ -25,7 +25,7 @@ loop = numba.prange
 
 def compiled(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
     """A kernel that runs on one core."""
-    return cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True)(function))
+    return _listed(numba.njit(cache=True, nogil=True)(function))
 
 
 FEW = 4096
@@ -34,7 +34,7 @@ FEW = 4096
 
 def parallel(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
     """A kernel whose loops over `loop` run on all cores where there is enough to do."""
-    kernel = cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True, parallel=True)(function))
+    kernel: Callable[Inputs, Output] = _listed(numba.njit(cache=True, nogil=True, parallel=True)(function))
 
     @wraps(function)
     def run(*inputs: Inputs.args, **named: Inputs.kwargs) -> Output:
@@ -47,4 +47,21 @@ def parallel(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
 
 def inlined(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
     """A kernel that is written out in place where another one calls it."""
-    return cast("Callable[Inputs, Output]", numba.njit(cache=True, nogil=True, inline="always")(function))
+    return _listed(numba.njit(cache=True, nogil=True, inline="always")(function))
+
+
+_kernels: list[Any] = []
+
+
+def _listed(kernel: Any) -> Any:
+    _kernels.append(kernel)
+    return kernel
+
+
+def compiled_here() -> list[str]:
+    """The kernels that this process had to compile as what was kept of them did not fit, with their signatures."""
+    return sorted(
+        f"{kernel.py_func.__module__}.{kernel.__name__}{signature}"
+        for kernel in _kernels
+        for signature in kernel.stats.cache_misses
+    )
