@@ -5,12 +5,15 @@ from __future__ import annotations
 import time
 from itertools import count
 from pathlib import Path
+from statistics import median
 
 from bench.measuring import Bench, clocked, side_by_side
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.keeping import Keeper
+from windsock.demo.fog_over_the_light import fog_over_the_light
+from windsock.demo.loading import SHOTS
 from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.evaluator.assets import AssetFolder
 
@@ -93,3 +96,60 @@ def follow_any() -> Bench:
     return Bench(
         "follow-any", mine, stepped, 0.1, "a random late frame of demo 07, against stepping there from the start"
     )
+
+
+def drag() -> list[Bench]:
+    """A frame of each demo shot while the level of its first field is dragged, against 100 ms."""
+    spent = {name: _dragged(make()) for name, make in SHOTS.items()}
+    worst = max(spent, key=lambda name: spent[name])
+    listed = ", ".join(f"{name} {1000 * seconds:.0f} ms" for name, seconds in spent.items())
+    return [
+        Bench("drag", spent[worst], 0.1, 1.5, f"a dragged level's picture, the slowest demo shot: {worst} ({listed})"),
+        Bench("drag-median", median(spent.values()), 0.1, 0.5, "the same, the median of the demo shots"),
+    ]
+
+
+def _dragged(document: dict) -> float:
+    shot = parse_shot(document)
+    key = min(shot.fields, key=lambda name: shot.fields[name].rank)
+    level = shot.moment(shot.opening_frame)(shot.fields[key].level)
+    kept, spent = fresh(), []
+    kept.frame(shot, shot.opening_frame)
+    for step in range(1, 9):
+        document["fields"][key]["level"] = level + 0.003 * step
+        changed = parse_shot(document)
+        spent.append(clocked(lambda changed=changed: kept.frame(changed, shot.opening_frame, "dragged"))())
+    return median(spent[2:])
+
+
+def frame_overhead() -> Bench:
+    """What a frame of demo 01 takes with hardly any faces, against what its faces add."""
+    full, thin = fog_over_the_light(), fog_over_the_light()
+    _thin(thin["items"])
+    frames = count(1)
+    evaluators = [(fresh(), parse_shot(document)) for document in (full, thin)]
+
+    def spent(which: int) -> float:
+        one, shot = evaluators[which]
+        return clocked(lambda: one.frame(shot, 40 + (next(frames) * 0.377) % 40))()
+
+    whole, overhead = side_by_side(lambda: spent(0), lambda: spent(1), rounds=61)
+    return Bench(
+        "frame-overhead",
+        overhead,
+        whole - overhead,
+        0.3,
+        "a frame of demo 01 with few faces, against what its faces add",
+    )
+
+
+FEWER = {"segments": 6, "subdivisions": 1, "divisions": 2, "columns": 4, "rows": 4}
+LONGER = {"ring_height": 0.8, "spacing": 0.9}
+
+
+def _thin(thing: dict) -> None:
+    for name, value in thing.items():
+        if isinstance(value, dict):
+            _thin(value)
+        elif isinstance(value, (int, float)):
+            thing[name] = min(value, FEWER[name]) if name in FEWER else max(value, LONGER.get(name, value))

@@ -70,12 +70,13 @@ def side_by_side(ours: Timed, reference: Timed, rounds: int = 9) -> tuple[float,
 class Caller:
     """Speaks to a running stack over HTTP, keeping its connection."""
 
-    def __init__(self, stack: Stack) -> None:
+    def __init__(self, stack: Stack, browser: str = "benchbench") -> None:
+        self._browser = browser
         self._connection = http.client.HTTPConnection("127.0.0.1", stack.port, timeout=120)
 
-    def ask(self, method: str, path: str, body: object = None) -> tuple[bytes, str]:
+    def ask(self, method: str, path: str, body: object = None, **more: str) -> tuple[bytes, str]:
         """The answer's body, and what the server says of its own timing."""
-        headers = {"X-Windsock-Browser": "benchbench", "Content-Type": "application/json"}
+        headers = {"X-Windsock-Browser": self._browser, "Content-Type": "application/json"} | more
         self._connection.request(method, path, None if body is None else json.dumps(body).encode(), headers)
         answer = self._connection.getresponse()
         content = answer.read()

@@ -11,6 +11,8 @@ from threading import Event, Thread
 
 from bench.measuring import Bench, Caller, running
 from windsock.commands.stack import Stack
+from windsock.demo.fog_over_the_light import fog_over_the_light
+from windsock.demo.loading import PROJECT
 
 SHOT = "/api/shots/fog-over-the-light/frame"
 GREEDY = 40
@@ -57,3 +59,60 @@ def _greedy(stack: Stack, ended: Event, numbers: count) -> None:
         reply.read()
         if reply.status == 429:
             time.sleep(float(reply.headers.get("Retry-After", 1)))
+
+
+CLIENTS, MINUTE = 20, 30.0
+"""People at once, and the seconds for which they work."""
+
+
+def twenty() -> list[Bench]:
+    """Twenty people on shots of their own, who scrub and edit: frames that are made, and a ready frame beside them."""
+    with running() as (stack, caller):
+        shots = [_copied(caller) for _ in range(CLIENTS)]
+        own = [_frame_of(caller, shots[0], 0, 30 + 0.37 * place) for place in range(12)]
+        alone = _ready_frames(caller)
+        spent: list[float] = []
+        ended = time.monotonic() + MINUTE
+        people = [Thread(target=_at_work, args=(stack, shot, ended, spent), daemon=True) for shot in shots]
+        for person in people:
+            person.start()
+        time.sleep(MINUTE / 3)
+        beside = _ready_frames(caller)
+        for person in people:
+            person.join()
+    late = sorted(spent)[int(len(spent) * 0.99)]
+    return [
+        Bench(
+            "twenty",
+            late,
+            CLIENTS * median(own),
+            1.0,
+            f"p99 of {len(spent)} frames of twenty people, against 20 frames alone",
+        ),
+        Bench("twenty-ready", beside, alone, 2.0, "a ready frame beside twenty people, against the same alone"),
+    ]
+
+
+def _copied(caller: Caller) -> str:
+    content, _ = caller.ask("POST", f"/api/projects/{PROJECT}/shots", {"document": fog_over_the_light()})
+    return json.loads(content)["id"]
+
+
+def _frame_of(caller: Caller, shot: str, revision: int, frame: float) -> float:
+    started = time.perf_counter()
+    caller.ask("POST", f"/api/shots/{shot}/frame", {"revision": revision, "frame": frame, "view": "current"})
+    return time.perf_counter() - started
+
+
+def _at_work(stack: Stack, shot: str, ended: float, spent: list[float]) -> None:
+    caller = Caller(stack, browser=f"b{shot}")
+    revision = 0
+    while time.monotonic() < ended:
+        for step in range(12):
+            spent.append(_frame_of(caller, shot, revision, 20 + (revision * 13 + step * 2.3) % 80))
+            time.sleep(0.1)
+        level = 0.3 + (revision * 0.37) % 0.4
+        patch = [{"op": "replace", "path": "/fields/fog-front/level", "value": level}]
+        wish = {"key": f"{shot}-{revision}", "label": "Level", "patch": patch}
+        content, _ = caller.ask("PATCH", f"/api/shots/{shot}", wish, **{"If-Match": f'"{revision}"'})
+        revision = json.loads(content)["revision"]
