@@ -105,3 +105,10 @@ def test_items_say_what_leans_on_them_and_steps_what_they_find():
     assert items["wall"].steps["tell"].parts == ["body", "copies"]
     assert items["wall"].steps["grow"].rules == ["grain"]
     assert items["fog"].steps == {}
+
+
+def test_a_clause_names_what_it_measures_from_though_a_field_has_the_same_id():
+    document = shot().model_dump(mode="json")
+    document["items"]["front"] = document["items"]["fog"] | {"name": "Front post", "rank": 40}
+    document["fields"]["grain"]["sources"] = {"s": {"kind": "around", "controller": "front"}}
+    assert relations(parse_shot(document)).fields["grain"].clauses == ["around Front post"]

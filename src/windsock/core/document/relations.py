@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from pydantic import BaseModel
 
 from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Recipe, Shape
 from windsock.core.document.shot import Shot
+from windsock.core.fields import AnySource
 from windsock.core.fields.field import Field
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector
 
@@ -121,19 +122,25 @@ def _of_field(shot: Shot, key: str, field: Field) -> FieldRelations:
     reached = [item for item, recipe in _recipes(shot) if any(key in behind(shot, one) for one in _listened(recipe))]
     heard = any(key in _listened(recipe) for _, recipe in _recipes(shot))
 
-    def name(thing: str) -> str:
-        if thing in shot.fields:
-            return shot.fields[thing].letter
-        return (shot.items.get(thing) or shot.groups[thing]).name
-
     return FieldRelations(
         drives=heard or any(key in other.fields() for other in shot.fields.values()),
         listeners=reached,
         measures=list(field.fields()),
         measurable=measurable(shot, key),
         key_frames=sorted(set(_frames_of(shot, field, set()))),
-        clauses=[source.briefly(name) for _, source in in_order(field.sources)],
+        clauses=[source.briefly(_names(shot, source)) for _, source in in_order(field.sources)],
     )
+
+
+def _names(shot: Shot, source: AnySource) -> Callable[[str], str]:
+    """Names what a source measures from. The same id may be that of a field, of an item and of a group."""
+
+    def name(thing: str) -> str:
+        if thing in source.fields():
+            return shot.fields[thing].letter
+        return shot.groups[thing].name if thing in source.groups() else shot.items[thing].name
+
+    return name
 
 
 def _recipes(shot: Shot) -> Iterator[tuple[str, Recipe]]:
