@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Generator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
+from functools import partial
 from pathlib import Path
 from threading import Lock
 from zlib import crc32
+
+from pydantic import JsonValue
+from pydantic_core import to_jsonable_python
 
 from windsock.core.refusals import Refusal
 from windsock.protocol.client import EvaluatorAway, EvaluatorClient, NobodyListens
@@ -80,18 +84,17 @@ class Evaluators:
 
     def _ask_all(self, request: AnyRequest) -> Answer:
         """The answers of all together; raises EvaluatorAway where none answers."""
-        found: dict[str, list[object]] = {}
-        answered = False
-        for told in self._pool.map(lambda client: _told(client, request), self._clients):
-            answered = answered or told is not None
-            for browser, work in told.data.items() if told is not None and isinstance(told.data, dict) else ():
-                found.setdefault(browser, []).extend(work if isinstance(work, list) else [work])
-        if not answered:
+        found: dict[str, list[JsonValue]] = {}
+        told = [one for one in self._pool.map(partial(_told, request), self._clients) if one is not None]
+        if not told:
             raise EvaluatorAway
-        return Reply(data=found), b""  # pyright: ignore[reportArgumentType]
+        for reply in told:
+            for browser, work in reply.data.items() if isinstance(reply.data, dict) else ():
+                found.setdefault(browser, []).extend(work if isinstance(work, list) else [work])
+        return Reply(data=to_jsonable_python(found)), b""
 
     @contextmanager
-    def _counted(self, one: int) -> Iterator[None]:
+    def _counted(self, one: int) -> Generator[None]:
         with self._lock:
             self._busy[one] += 1
         try:
@@ -101,7 +104,7 @@ class Evaluators:
                 self._busy[one] -= 1
 
 
-def _told(client: EvaluatorClient, request: AnyRequest) -> Reply | None:
+def _told(request: AnyRequest, client: EvaluatorClient) -> Reply | None:
     try:
         return client.ask(request)[0]
     except EvaluatorAway:

@@ -80,12 +80,13 @@ class FieldsOverTime(FieldMarches):
 def first_over(values: Rows, levels: Values, start: float, every: int) -> Values:
     """(n,) the first second at which (t, n) values, `every` times a second from `start` on, are at (t,) levels or over them;
     infinite where they never are. Between two moments they are taken to go straight."""
-    levels = levels.astype(np.float32)
-    over = values >= levels[:, None]
-    row, each = over.argmax(axis=0), np.arange(values.shape[1])
+    # Rounded as the values are, so that one that lies at the level is at it.
+    rounded: Rows = levels.astype(np.float32)
+    over = values >= rounded[:, None]
+    row, each = over.argmax(axis=0), np.arange(len(values[0]))
     before = np.maximum(row - 1, 0)
-    short = values[before, each].astype(np.float64) - levels[before]
-    past = values[row, each].astype(np.float64) - levels[row]
+    short = values[before, each].astype(np.float64) - rounded[before]
+    past = values[row, each].astype(np.float64) - rounded[row]
     share = np.divide(short, short - past, out=np.ones(len(row)), where=row > 0)
     found = start + (row - 1 + share) / every
     return cast(Values, np.where(over[row, each], found, np.inf))

@@ -37,8 +37,8 @@ def _lengths(
     count = 0
     for face in range(len(faces)):
         a, b, c = faces[face, 0], faces[face, 1], faces[face, 2]
-        own = (width[a] + width[b] + width[c]) / 3
-        one, two, three = values[a] - level, values[b] - level, values[c] - level
+        own = float((width[a] + width[b] + width[c]) / 3)
+        one, two, three = float(values[a] - level), float(values[b] - level), float(values[c] - level)
         if own <= 0 or min(one, two, three) >= own / 2 or max(one, two, three) <= -own / 2:
             continue
         aa = bb = ab = 0.0

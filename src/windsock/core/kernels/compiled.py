@@ -28,6 +28,7 @@ def compiled(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
     return _listed(numba.njit(cache=True, nogil=True)(function))
 
 
+CORES = numba.get_num_threads()
 FEW = 4096
 """Rows below which it takes longer to wake another core than to do the work."""
 
@@ -39,7 +40,7 @@ def parallel(function: Callable[Inputs, Output]) -> Callable[Inputs, Output]:
     @wraps(function)
     def run(*inputs: Inputs.args, **named: Inputs.kwargs) -> Output:
         rows = max(len(one) for one in inputs if isinstance(one, np.ndarray))
-        numba.set_num_threads(1 if rows < FEW else numba.config.NUMBA_NUM_THREADS)
+        numba.set_num_threads(1 if rows < FEW else CORES)
         return kernel(*inputs, **named)
 
     return run

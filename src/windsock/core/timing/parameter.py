@@ -79,7 +79,7 @@ VectorParameter = Vector | KeyedVector
 
 
 Settled = TypeVar("Settled")
-PLAIN = (float, int, str, tuple, type(None))
+PLAIN = frozenset({float, int, str, bool, tuple, type(None)})
 """Kinds of values in which nothing is keyed."""
 
 
@@ -119,7 +119,7 @@ class Moment:
         return cast(Settled, self._settled(thing))
 
     def _settled(self, thing: object) -> object:
-        if isinstance(thing, PLAIN):
+        if type(thing) in PLAIN:
             return thing
         if isinstance(thing, (KeyedNumber, KeyedVector)):
             return self(thing)
