@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Callable
+from threading import Lock
 from typing import Annotated, Literal
 
 import numpy as np
@@ -11,8 +13,33 @@ from pydantic import Field
 
 from windsock.core.declarations import FieldId, Quantity
 from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Values
-from windsock.core.kernels.arrival import arrival_times, starts_about, surface_of
+from windsock.core.geometry.mesh import content_of
+from windsock.core.kernels.arrival import Surface, arrival_times, starts_about, surface_of
 from windsock.core.timing.parameter import NumberParameter
+
+
+class PreparedSurfaces:
+    """The surfaces that fronts were sent over last, by what is in their arrays: other seeds take the same one."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._kept: OrderedDict[str, Surface] = OrderedDict()
+        self._lock = Lock()
+
+    def of(self, points: Values, faces: NDArray[np.int64]) -> Surface:
+        """See `surface_of`."""
+        key = content_of(points, faces)
+        with self._lock:
+            found = self._kept.pop(key, None)
+        found = found or surface_of(points, faces)
+        with self._lock:
+            self._kept[key] = found
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+        return found
+
+
+PREPARED = PreparedSurfaces(2)
 
 
 class Spread(SolvedSource):
@@ -59,7 +86,7 @@ class Spread(SolvedSource):
     def solve(self, problem: FrontProblem, cancelled: NDArray[np.uint8]) -> Values | None:
         """(m,) metres of travel, at full pace, that the front needs to come to each point; infinite where it never does."""
         number, first, place = np.unique(problem.mesh.number, return_index=True, return_inverse=True)
-        surface = surface_of(problem.points[first], place[problem.mesh.faces])
+        surface = PREPARED.of(problem.points[first], place[problem.mesh.faces])
         slowness = np.full(len(number), np.inf)
         np.divide(1.0, problem.pace[first], out=slowness, where=problem.pace[first] > 0)
         starts = np.minimum(problem.entered[first], starts_about(surface, problem.excess[first], slowness, 0.0))

@@ -149,20 +149,22 @@ def travelled(parameter: NumberParameter, start: float, end: float) -> float:
 
 
 def travelled_through(parameter: NumberParameter, frames: NDArray[np.float64]) -> NDArray[np.float64]:
-    """(n,) the same from the first of (n,) ascending frames to each."""
+    """(n,) the same from the first of (n,) ascending frames, which are not far apart, to each."""
     if not isinstance(parameter, KeyedNumber):
         return max(parameter, 0.0) * (frames - frames[0])
     keys = [key.frame for key in parameter.keys.values() if frames[0] < key.frame < frames[-1]]
     stops = np.unique(np.concatenate([frames, keys]))
-    come = np.concatenate([[0.0], np.cumsum(_integrals(parameter, stops))])
+    come = np.concatenate([[0.0], np.cumsum(_integrals(parameter, stops, 1))])
     return come[np.searchsorted(stops, frames)]
 
 
-def _integrals(parameter: KeyedNumber, stops: NDArray[np.float64]) -> NDArray[np.float64]:
-    """(n - 1,) the integral between each two of (n,) frames, which no key lies between."""
-    width = np.diff(stops)[:, None, None] / QUADRATURE_PARTS
+def _integrals(
+    parameter: KeyedNumber, stops: NDArray[np.float64], parts: int = QUADRATURE_PARTS
+) -> NDArray[np.float64]:
+    """(n - 1,) the integral between each two of (n,) frames, which no key lies between, in so many parts."""
+    width = np.diff(stops)[:, None, None] / parts
     places, weights = QUADRATURE
-    middle = stops[:-1, None, None] + width * (np.arange(QUADRATURE_PARTS)[None, :, None] + 0.5)
+    middle = stops[:-1, None, None] + width * (np.arange(parts)[None, :, None] + 0.5)
     frames = middle + places * width / 2
     numbers = _numbers_at(parameter, frames.ravel()).reshape(frames.shape)
     return (np.maximum(numbers, 0.0) * weights * width / 2).sum(axis=(1, 2))
