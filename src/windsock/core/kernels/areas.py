@@ -43,9 +43,9 @@ def _shares(points: Places, faces: Faces, made: NDArray[np.float64]):  # pragma:
 
 @compiled
 def _area(points: Places, a: int, b: int, c: int) -> float:  # pragma: no cover - compiled
-    ax, ay = float(points[b, 0]) - float(points[a, 0]), float(points[b, 1]) - float(points[a, 1])
-    az = float(points[b, 2]) - float(points[a, 2])
-    bx, by = float(points[c, 0]) - float(points[a, 0]), float(points[c, 1]) - float(points[a, 1])
-    bz = float(points[c, 2]) - float(points[a, 2])
+    ax, ay = np.float64(points[b, 0]) - np.float64(points[a, 0]), np.float64(points[b, 1]) - np.float64(points[a, 1])
+    az = np.float64(points[b, 2]) - np.float64(points[a, 2])
+    bx, by = np.float64(points[c, 0]) - np.float64(points[a, 0]), np.float64(points[c, 1]) - np.float64(points[a, 1])
+    bz = np.float64(points[c, 2]) - np.float64(points[a, 2])
     x, y, z = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
     return 0.5 * np.sqrt(x * x + y * y + z * z)
