@@ -11,6 +11,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.kernels.blending import overlaid
+
 Values = NDArray[np.float64]
 Word = Literal["and", "or", "times", "plus", "less", "except", "mixed with", "roughened by", "lifted by", "apart from"]
 
@@ -33,7 +35,7 @@ def joined(word: Word, before: Values, value: Values) -> Values:
         case "mixed with":
             return (before + value) / 2
         case "roughened by":
-            return np.where(before <= 0.5, 2 * before * value, 1 - 2 * (1 - before) * (1 - value))
+            return overlaid(np.ascontiguousarray(before), np.ascontiguousarray(value))
         case "lifted by":
             return before + value - before * value
         case "apart from":
