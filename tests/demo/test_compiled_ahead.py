@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import secrets
 import subprocess
 import sys
+from importlib.util import module_from_spec, spec_from_file_location
 from pathlib import Path
 
 from windsock.commands.machine import ensure_kernels
@@ -18,10 +20,14 @@ def test_no_kernel_of_a_demo_shot_or_a_starter_is_compiled_after_the_start(tmp_p
     assert made.stdout.split() == []
 
 
-def test_a_kernel_that_is_compiled_is_listed():
-    @compiled
-    def doubled(number: int) -> int:
-        return number * 2
-
-    assert doubled(4) == 8
-    assert any("doubled" in one for one in compiled_here())
+def test_a_kernel_that_is_compiled_is_listed(tmp_path):
+    # In a file of its own, so that it was never compiled before.
+    path = tmp_path / "doubling.py"
+    path.write_text(f"# {secrets.token_hex(8)}\ndef doubled(number):\n    return number * 2\n")
+    made = spec_from_file_location("doubling", path)
+    assert made is not None
+    assert made.loader is not None
+    module = module_from_spec(made)
+    made.loader.exec_module(module)
+    assert compiled(module.doubled)(4) == 8
+    assert any("doubling.doubled" in one for one in compiled_here())
