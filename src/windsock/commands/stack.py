@@ -24,6 +24,7 @@ from windsock.store.database import NewerDatabase, migrate
 FIRST_PORT = 8420
 
 MOST_EVALUATORS = 4
+"""Evaluator processes that are started where nobody says how many."""
 
 
 class Stack:

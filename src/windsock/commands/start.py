@@ -22,7 +22,7 @@ def start(words: list[str]) -> int:
     given.add_argument("--port", type=int, help="instead of the first free one from 8420")
     given.add_argument("--data", type=Path, default=HOME / "data", help="where everything is kept")
     given.add_argument(
-        "--evaluators", type=int, help="evaluator processes, from 1 to 16; one for each core if left out"
+        "--evaluators", type=int, help="evaluator processes, from 1 to 16; one for each core, up to 4, if left out"
     )
     asked = given.parse_args(words)
     if asked.evaluators is not None and not 1 <= asked.evaluators <= 16:

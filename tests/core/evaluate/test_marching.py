@@ -15,6 +15,8 @@ from windsock.core.evaluate.watch import Watch
 from windsock.core.refusals import Cancelled
 from windsock.core.timing.ticks import TICKS
 
+SAID = {("defined", "work"): 1, ("defined", "timing"): [1, 5], ("defined", "ticks"): TICKS}
+
 
 class Counting:
     """A march whose state is the time passed, and which counts its whole ticks."""
@@ -23,9 +25,7 @@ class Counting:
         """work: seconds that a tick takes."""
         self.steps = 0
         self.work = work
-        self.march = March(
-            "m", "Counting", 1.0, 5.0, self.begin, self.advance, {("defined", "work"): 1}.__getitem__, TICKS
-        )
+        self.march = March("m", "Counting", 1.0, 5.0, self.begin, self.advance, SAID.__getitem__, TICKS)
 
     def begin(self, reads):
         reads.note(("defined", "work"), 1)

@@ -86,3 +86,17 @@ def test_what_stood_still_follows_an_edit_and_moves_when_it_is_keyed():
     shot = parse_shot(moving)
     places = [next(item.matrix[0, 3] for item in one.frame(shot, at).draw if item.item == "rock") for at in (0, 12)]
     assert places == [-1.0, 0.0]
+
+
+def test_a_field_of_time_alone_comes_when_it_is_walked_to(monkeypatch):
+    document = two_balls()
+    document["fields"]["front"]["sources"] = {"s": {"kind": "time", "length": 0.5}}
+    shot = parse_shot(document)
+    one = evaluator()
+    kept = one.crossed(one.scene(shot, 0), "front", "ball").value.named["second"]
+    monkeypatch.setattr(over_time, "ROWS_BYTES", 0)
+    one = evaluator()
+    walked = one.crossed(one.scene(shot, 0), "front", "ball").value.named["second"]
+    assert np.isfinite(walked).all()
+    assert walked.min() > 0
+    np.testing.assert_allclose(kept, walked, atol=1e-6)

@@ -33,7 +33,7 @@ def test_areas_are_half_the_cross_product():
 
 @pytest.mark.parametrize(("way", "length"), [((1.0, 0.0), 2.0), ((0.0, 1.0), 1.0), ((0.6, 0.8), None)])
 def test_a_straight_front_is_as_long_as_it_is_drawn(way, length):
-    # By plain geometry: the line along which a linear field has its level, within the square.
+    # By plain geometry: where values that rise evenly one way have the level, a line across the square.
     points, faces = grid(80, 2.0)
     values = points[:, 0] * way[0] + points[:, 2] * way[1]
     level, width = 0.5, np.full(len(points), 0.08)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TypeVar, cast
 
-from windsock.core.evaluate.definitions import TICKING
 from windsock.core.evaluate.marching import March, state_at
 from windsock.core.evaluate.measured import FieldMeasurements, SourceScene
 from windsock.core.evaluate.moments import resting, scene_at, span
@@ -42,7 +41,6 @@ class FieldMarches(FieldMeasurements):
 
         def values(second: float, reads: Reads) -> Values:
             now = scene_at(scene, second, latest)
-            self._note_timing(scene, reads)
             made = self.sentence_at(now, field, resting(now, item, reads))
             reads.leaves.update(made.reads.leaves)
             if ("elements", "posed") in made.reads.leaves:
@@ -67,7 +65,6 @@ class FieldMarches(FieldMeasurements):
         declared = cast(MarchedSource, scene.shot.fields[field].sources[source])
         start, end = span(scene.shot)
         timing = Reads()
-        self._note_timing(scene, timing)
         start -= type(declared).pre_roll(self._settings(scene, field, source, timing, MarchedSource))
         name = source_march_node(field, source, item)
         latest = self._latest(scene, name, item)
@@ -98,11 +95,6 @@ class FieldMarches(FieldMeasurements):
         return March(
             name, "Taking the field through time", start, end, begin, advance, scene.answer, scene.definitions.ticks
         )
-
-    def _note_timing(self, scene: SceneAt, reads: Reads) -> None:
-        """Note what every march depends on: when it begins and ends, and its ticks."""
-        for question in (("defined", "timing"), ("defined", *TICKING)):
-            reads.note(question, scene.answer(question))
 
     def _latest(self, scene: SceneAt, name: str, item: str) -> Latest:
         """The last results of one history, kept from one request to the next; each says itself what it was made from."""

@@ -212,11 +212,11 @@ class History(FieldsOverTime):
             return self._walked(scene, coming, reads)
         reads.include(rows.reads)
         values = cast(Rows, rows.value.named["values"])
-        changing = any(scene.definitions.changes(question) for question in reads.leaves)
+        changing = len(values) > 1 or scene.definitions.changes(level)
         start, end = span(scene.shot)
         ticks = ceil((end - start) * TICKS) + 1 if changing else 1
         seconds = first_over(
-            np.broadcast_to(values, (ticks, coming.count)) if len(values) < ticks else values[:ticks],
+            np.broadcast_to(values, (ticks, coming.count)),
             self.levels(scene, coming.field, TICKS, ticks),
             start,
             TICKS,

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import ceil, floor
 from time import perf_counter
 
+from windsock.core.evaluate.definitions import TICKING
 from windsock.core.evaluate.keeping import Arrays, Keeper
 from windsock.core.evaluate.nodes import Node
 from windsock.core.evaluate.reads import Answer, Question, Reads, answers
@@ -97,6 +98,9 @@ class _Known:
 
     def __init__(self, march: March, said: dict[Question, object], results: Results) -> None:
         self.reads = Reads()
+        # Every march depends on when it begins and ends, and on its ticks.
+        for question in (("defined", "timing"), ("defined", *TICKING)):
+            self.reads.note(question, march.answer(question))
         self._march, self._said, self._results = march, dict(said), results
         self._leaves, self._key = -1, ""
 

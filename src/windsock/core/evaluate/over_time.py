@@ -31,9 +31,9 @@ class FieldsOverTime(FieldMarches):
     def over_time(
         self, name: str, scene: SceneAt, count: int, every: int, measure: Measure, answer: Answer
     ) -> Outcome[Arrays] | None:
-        """`values`: (t, count) in single precision at `every` moments in each second of the shot, its end included; only those at the start where
-        nothing changes. None where they would take more than ROWS_BYTES. name: of what is measured; answer: answers what it
-        reads."""
+        """`values`: (t, count) in single precision at `every` moments in each second of the shot, its end included; only the
+        first row where nothing changes. None where they would take more than ROWS_BYTES. name: of what is measured; answer:
+        answers what it reads."""
         start, end = span(scene.shot)
         rows = ceil((end - start) * every) + 1
         if rows * count * 4 > ROWS_BYTES:

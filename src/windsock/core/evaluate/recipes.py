@@ -185,7 +185,6 @@ class Recipes(History):
         step, timing = cast(MarchedStep, place.step), Reads()
         start, end = span(scene.shot)
         start -= type(step).pre_roll(InputsToSolve(place, timing).marched_settings())
-        self._note_timing(scene, timing)
         name = march_node(item, step_id)
         latest = self._latest(scene, name, item)
         ticks: dict[float, Tick] = {}
