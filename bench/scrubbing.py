@@ -88,7 +88,8 @@ def _first_pass(stack: Stack, caller: Caller, name: str, shot: Shot) -> float:
 
     def lane(one: Caller) -> None:
         for frame in wanted:
-            wish = {"revision": 0, "frame": frame, "held": held[-1500:], "ahead": one is not caller}
+            ahead = one is not caller
+            wish = {"revision": 0, "frame": frame, "held": held[-1500:], "ahead": ahead, "looked_at": []}
             content, _ = one.ask("POST", f"/api/shots/{name}/frame", wish)
             held.extend(name for name, _ in manifest_of(content)["sent"])
 
@@ -107,10 +108,8 @@ def open_cold() -> Bench:
             started = time.perf_counter()
             caller.ask("POST", f"/api/shots/{name}/frame", {"revision": 0, "frame": shot.opening_frame})
             opened = time.perf_counter() - started
-            found[name] = (
-                opened,
-                min(clocked(lambda shot=shot: fresh().frame(shot, shot.opening_frame))() for _ in range(3)),
-            )
+            alone = clocked(lambda shot=shot: fresh().frame(shot, shot.opening_frame))
+            found[name] = opened, median(alone() for _ in range(3))
     worst = max(found, key=lambda name: found[name][0] / found[name][1])
     listed = ", ".join(f"{name} {opened:.2f} s" for name, (opened, _) in found.items())
     return Bench(

@@ -4,6 +4,7 @@ import styled from "styled-components";
 import { useStore } from "zustand";
 import { answeredShot, api, Refused } from "./api/client";
 import { useEvents } from "./api/events";
+import { WhereTimeGoes } from "./costs/WhereTimeGoes";
 import { createDocument } from "./document/store";
 import { inOrder, type ShotState } from "./document/types";
 import { Do } from "./doing/Do";
@@ -77,6 +78,7 @@ export function Editor({ shotId }: { shotId: string }) {
         <ClashDialog />
         <Do />
         <KeyList />
+        <WhereTimeGoes />
       </Layout>
     </EditingContext>
   );

@@ -190,6 +190,11 @@ def test_the_slowest_is_marked_and_costs_are_told(hands: Hands, sock: str):
     assert "slowest" in card.text
     assert re.search(r"\d m?s, ", card.text), card.text
     assert re.search(r"\d [kM]B", card.text), card.text
+    hands.press("Slowest: where the time goes")
+    sheet = hands.find('[role="dialog"]')
+    assert "Follow through, " in sheet.text
+    assert "walked tick by tick" in sheet.text
+    assert re.search(r"All kept together: [\d.]+ [kM]B", sheet.text), sheet.text
 
 
 def test_a_range_is_exported_by_a_job_and_saved(hands: Hands, sock: str, stack):

@@ -8,12 +8,13 @@ import sys
 from importlib.util import module_from_spec, spec_from_file_location
 from pathlib import Path
 
-from windsock.commands.machine import ensure_kernels
+from windsock.commands.machine import compiling_kernels
 from windsock.core.kernels.compiled import compiled, compiled_here
 
 
 def test_no_kernel_of_a_demo_shot_or_a_starter_is_compiled_after_the_start(tmp_path):
-    ensure_kernels()
+    with compiling_kernels():
+        pass
     command = [sys.executable, str(Path(__file__).with_name("everything.py")), str(tmp_path)]
     made = subprocess.run(command, capture_output=True, text=True, check=False)
     assert made.returncode == 0, made.stderr[-3000:]

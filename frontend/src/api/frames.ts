@@ -21,6 +21,8 @@ export type FrameWish = {
   patch: Operation[];
   frame: number;
   heat: { field: string; item: string } | null;
+  /** The shapes of which is told what drives their steps. */
+  looked_at: string[];
   view: string;
   wish: number;
   ahead: boolean;
@@ -49,4 +51,9 @@ export function isWhole(manifest: Manifest): boolean {
       Object.values(arrays).every((array) => blocks.get(array.hash) !== undefined) &&
       (!arrays.picture || pictures.get(arrays.picture.hash) !== undefined),
   );
+}
+
+/** Whether a frame tells what drives the steps of a shape. */
+export function isReadIn(manifest: Manifest, shape: string): boolean {
+  return manifest.looked_at === null || manifest.looked_at.includes(shape);
 }

@@ -4027,7 +4027,8 @@ export interface components {
         /**
          * FrameManifest
          * @description A frame. values: what each keyed value is, by JSON Pointer. courses: places along each path in the world, three numbers
-         *     each. sent: the hash and the length of each block that follows.
+         *     each. looked_at: the shapes whose steps have readings; None: all. sent: the hash and the length of each block that
+         *     follows.
          */
         FrameManifest: {
             /** Cameras */
@@ -4047,6 +4048,8 @@ export interface components {
             items: components["schemas"]["DrawnItem"][];
             /** Lights */
             lights: components["schemas"]["LightNow"][];
+            /** Looked At */
+            looked_at: string[] | null;
             /** Placements */
             placements: {
                 [key: string]: number[];
@@ -4136,6 +4139,12 @@ export interface components {
              * @default []
              */
             held: string[];
+            /**
+             * Looked At
+             * @description Shapes of which is told what drives their steps; null: all
+             * @default null
+             */
+            looked_at: string[] | null;
             /**
              * Patch
              * @default []
@@ -4900,11 +4909,14 @@ export interface components {
         /**
          * NodeCost
          * @description What a node of the plan cost when it was made last, how often it was found ready since, and the bytes it holds. sort,
-         *     item, step, field: which node it is.
+         *     item, step, field: which node it is. own: of its milliseconds, those that no other node was counted for; compiling: those
+         *     that kernels were compiled in.
          */
         NodeCost: {
             /** Bytes */
             bytes: number;
+            /** Compiling */
+            compiling: number;
             /** Field */
             field: string;
             /** Hits */
@@ -4922,6 +4934,8 @@ export interface components {
             milliseconds: number;
             /** Node */
             node: string;
+            /** Own */
+            own: number;
             /**
              * Sort
              * @enum {string}

@@ -112,6 +112,7 @@ export function commandsOf(editing: Editing): Command[] {
     },
     { id: "history", name: "History", run: open("history") },
     { id: "findings", name: "Findings", run: open("findings") },
+    { id: "costs", name: "Where the time goes", run: open("costs") },
     { id: "settings", name: "Shot settings", run: open("settings") },
     { id: "export", name: "Export", run: open("export") },
     { id: "theme", name: "Other theme", run: () => putOn(currentTheme() === "chart" ? "night" : "chart") },

@@ -30,7 +30,7 @@ async function drawFrame(
   camera: string | null,
   canvas: HTMLCanvasElement,
 ): Promise<void> {
-  const wish = { revision: shot.revision, patch: [], frame, heat: null, view: "", wish: 0, ahead: true };
+  const wish = { revision: shot.revision, patch: [], frame, heat: null, looked_at: [], view: "", wish: 0, ahead: true };
   const manifest = await fetchFrame(shot.id, wish);
   const on = stage();
   on.show(manifest, { ...AS_A_PICTURE, camera, free: false });

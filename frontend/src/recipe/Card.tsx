@@ -1,3 +1,4 @@
+import { Button as Press } from "react-aria-components";
 import styled from "styled-components";
 
 /** A sentence card of the recipe. */
@@ -26,6 +27,10 @@ export const Warning = styled.p`
   border-top: 1px dashed var(--line); margin-top: 6px; padding-top: 5px; line-height: 1.4; color: var(--signal);
 `;
 /** Marks what takes longest in the whole shot. */
-export const Slowest = styled.span`
-  && { color: var(--signal); font-weight: 600; }
+export const Slowest = styled(Press)`
+  && {
+    padding: 0; border: 0; background: none; color: var(--signal); font: inherit; font-weight: 600; cursor: pointer;
+    text-decoration: underline; text-underline-offset: 3px;
+  }
+  &[data-focus-visible] { outline: 2px solid var(--sea); outline-offset: 2px; }
 `;

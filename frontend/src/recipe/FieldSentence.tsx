@@ -1,6 +1,7 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 import type { Cost, Reading } from "../api/frames";
+import { bytes, told } from "../costs/amounts";
 import { change } from "../document/changing";
 import { OFFERS, taken } from "../document/kinds";
 import { quantity } from "../document/quantities";
@@ -31,7 +32,8 @@ export function FieldSentence({
   id: string;
   field: Field;
   subject: string;
-  reading: Reading | undefined;
+  /** How its values lie on the subject, where it drives a step; not yet: that is still to come. */
+  reading: Reading | "not yet" | undefined;
 }) {
   const editing = useEditing();
   const items = useShot((shot) => shot.items);
@@ -123,16 +125,6 @@ const HISTORIES: Partial<Record<Cost["sort"], string>> = {
   front: "its front: found",
   memory: "its memory: brought here",
 };
-
-export function told(milliseconds: number): string {
-  return milliseconds < 950
-    ? `${milliseconds.toFixed(milliseconds < 9.5 ? 1 : 0)} ms`
-    : `${(milliseconds / 1000).toFixed(1)} s`;
-}
-
-export function bytes(count: number): string {
-  return count < 1e6 ? `${Math.max(1, Math.round(count / 1e3))} kB` : `${(count / 1e6).toFixed(1)} MB`;
-}
 
 /** A field that this one measures from, unfolding in its turn. */
 function Referred({ id, subject }: { id: string; subject: string }) {

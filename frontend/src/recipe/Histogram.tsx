@@ -15,13 +15,14 @@ export function Histogram({
 }: {
   fieldId: string;
   letter: string;
-  reading: Reading | undefined;
+  reading: Reading | "not yet";
 }) {
   const editing = useEditing();
   const level = Number(useValueNow(`/fields/${fieldId}/level`));
   const band = useBand(fieldId);
   const inValues = useShot((shot) => shot.fields[fieldId]?.band_in !== "metres");
-  const shares = reading?.histogram ?? [];
+  const read = reading === "not yet" ? undefined : reading;
+  const shares = read?.histogram ?? [];
   const most = Math.max(...shares.map(Math.sqrt), 1e-6);
   const bar = WIDTH / Math.max(shares.length, 1);
 
@@ -45,7 +46,7 @@ export function Histogram({
   }
 
   const percent = (share: number | undefined) => `${Math.round((share ?? 0) * 100)} %`;
-  const told = reading?.coverage;
+  const told = read?.coverage;
   return (
     <Frame>
       <svg
@@ -54,7 +55,7 @@ export function Histogram({
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         preserveAspectRatio="none"
         role="img"
-        aria-label={`Values of ${letter}: ${percent(told?.inside)} inside, ${percent(told?.band)} in the band, ${percent(told?.outside)} outside`}
+        aria-label={`Values of ${letter}: ${told ? `${percent(told.inside)} inside, ${percent(told.band)} in the band, ${percent(told.outside)} outside` : "being read"}`}
       >
         {shares.map((share, place) => {
           const height = (Math.sqrt(share) / most) * (HEIGHT - 6);
@@ -115,9 +116,7 @@ export function Histogram({
       </svg>
       <div>
         <span>0</span>
-        <span>
-          {told ? `${percent(told.inside)} inside, ${percent(told.band)} in the band` : "not measured on this shape"}
-        </span>
+        <span>{told ? `${percent(told.inside)} inside, ${percent(told.band)} in the band` : "…"}</span>
         <span>1</span>
       </div>
     </Frame>

@@ -1,7 +1,8 @@
 import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { useStore } from "zustand";
-import type { Cost } from "../api/frames";
+import { type Cost, isReadIn } from "../api/frames";
+import { bytes, told } from "../costs/amounts";
 import { change } from "../document/changing";
 import { called, undrivenWords } from "../document/kinds";
 import type { Shape, Step } from "../document/types";
@@ -11,7 +12,7 @@ import { useCommit, useEditing, useRelations, useSession, useShot } from "../par
 import { Grip } from "../parts/Grip";
 import { useReorder } from "../parts/reorder";
 import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
-import { bytes, FieldSentence, told } from "./FieldSentence";
+import { FieldSentence } from "./FieldSentence";
 import { StepMore, StepSentence } from "./sentences";
 
 type Props = {
@@ -31,9 +32,10 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
   );
   const commit = useCommit();
   const fields = useShot((shot) => shot.fields);
-  const reading = useSession(
-    (session) => session.manifest?.steps.find((one) => one.item === shapeId && one.step === id)?.reading,
-  );
+  const reading = useSession(({ manifest }) => {
+    if (manifest && !isReadIn(manifest, shapeId)) return "not yet";
+    return manifest?.steps.find((one) => one.item === shapeId && one.step === id)?.reading;
+  });
   const [open, setOpen] = useState(false);
   const [unfolded, setUnfolded] = useState(true);
   const steps = `/items/${shapeId}/recipe/steps`;
@@ -137,6 +139,7 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
 
 /** What the step made, what it cost when it was made last, and how often that was kept since. */
 function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
+  const { session } = useEditing();
   const report = useSession((session) =>
     session.manifest?.steps.find((one) => one.item === shapeId && one.step === id),
   );
@@ -164,7 +167,11 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
       )}
       {solved && solved.made > 0 && <span>found once in {told(solved.milliseconds)}</span>}
       {march && <span>swung here in {told(march.milliseconds)}</span>}
-      {(slowest.node === step?.node || slowest.node === march?.node) && <Slowest>slowest</Slowest>}
+      {(slowest.node === step?.node || slowest.node === march?.node) && (
+        <Slowest aria-label="Slowest: where the time goes" onPress={() => session.setState({ panel: "costs" })}>
+          slowest
+        </Slowest>
+      )}
     </Meta>
   );
 }

@@ -1,6 +1,6 @@
 import { blocks } from "../api/blocks";
 import { Refused } from "../api/client";
-import { fetchFrame, isWhole, type Manifest } from "../api/frames";
+import { fetchFrame, isReadIn, isWhole, type Manifest } from "../api/frames";
 import type { DocumentStore } from "../document/store";
 import { aroundOrder, nextFrame, playRange } from "./playing";
 import type { SessionStore } from "./session";
@@ -97,6 +97,12 @@ export class Player {
     };
   }
 
+  /** The shapes of which it is to be told what drives their steps: a frame at hand is asked for again where it has others. */
+  private lookedAt(): string[] {
+    const { chosen } = this.session.getState();
+    return chosen !== null && this.documents.getState().shot.items[chosen]?.kind === "shape" ? [chosen] : [];
+  }
+
   private frames(): Map<number, Manifest> {
     const { key } = this.content;
     const frames = this.contents.get(key) ?? new Map<number, Manifest>();
@@ -121,9 +127,9 @@ export class Player {
     }
     const { frame, playing, manifest } = this.session.getState();
     const kept = this.kept(frame);
-    if (kept) {
-      if (manifest !== kept) this.session.setState({ manifest: kept, trouble: null, stopped: false });
-    } else if (!playing && this.refused !== `${content.key} ${frame}`) void this.fetchCurrent(frame);
+    if (kept && manifest !== kept) this.session.setState({ manifest: kept, trouble: null, stopped: false });
+    const complete = kept && this.lookedAt().every((shape) => isReadIn(kept, shape));
+    if (!complete && !playing && this.refused !== `${content.key} ${frame}`) void this.fetchCurrent(frame);
     this.fetchAhead();
   }
 
@@ -134,7 +140,7 @@ export class Player {
 
   private wish(content: Content, frame: number, view: string, ahead: boolean) {
     const { revision, patch, heat, dragged } = content;
-    return { revision, patch, heat, dragged, frame, view, wish: ++this.wishes, ahead };
+    return { revision, patch, heat, looked_at: this.lookedAt(), dragged, frame, view, wish: ++this.wishes, ahead };
   }
 
   /** One request under way at a time; while it runs only the newest further wish is remembered. */

@@ -4,7 +4,7 @@ import type { Manifest } from "../api/frames";
 export type ReadingMode = "picture" | "heat" | "mesh";
 export type HandleMode = "move" | "turn" | "stretch";
 
-export type Panel = "history" | "findings" | "settings" | "export" | "import" | "do" | "keys";
+export type Panel = "history" | "findings" | "settings" | "export" | "import" | "do" | "keys" | "costs";
 
 /** What one person looks at, not part of the document. */
 export type Session = {

@@ -7,6 +7,8 @@ import os
 import shutil
 import subprocess
 import sys
+from collections.abc import Generator
+from contextlib import contextmanager
 from glob import glob
 from pathlib import Path
 
@@ -63,8 +65,12 @@ def ensure_frontend() -> None:
         _mark(built)
 
 
-def ensure_kernels() -> None:
-    """Every compiled kernel that the demo, the starters and each kind call, so that nobody waits for the compiler."""
+@contextmanager
+def compiling_kernels() -> Generator[None]:
+    """Has every kernel compiled that the demo, the starters and each kind call, so that nobody waits for the compiler.
+
+    It is done on one core; what is to be done meanwhile stands in the body.
+    """
     core = ROOT / "src" / "windsock" / "core"
     sources = [
         *sorted(core.rglob("*.py")),
@@ -73,23 +79,34 @@ def ensure_kernels() -> None:
     ]
     made = _stamp("kernels", sources)
     if made.exists():
+        yield
         return
     say("Compiling what computes; this takes a minute or two, once for a version ...")
     command = [sys.executable, "-m", "windsock.demo.compiling"]
     with (HOME / "kernels.log").open("w") as log:
         process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=log, text=True, env=clean_environment())
-        assert process.stdout is not None
-        tenths = 0
-        for line in process.stdout:
-            done, _, total = line.split(":")[0].partition(" of ")
-            if done.isdecimal() and total.strip().isdecimal() and 10 * int(done) // int(total) > tenths:
-                tenths = 10 * int(done) // int(total)
-                say(f"  {10 * tenths} %")
-        if process.wait():
-            # It works without: kernels are then compiled when they are first called.
-            say(f"Not all could be compiled ahead; {HOME / 'kernels.log'} says why. The first pictures take longer.")
-            return
+        try:
+            yield
+            _tell_progress(process)
+        finally:
+            process.kill()
+            failed = process.wait()
+    if failed:
+        # It works without: kernels are then compiled when they are first called.
+        say(f"Not all could be compiled ahead; {HOME / 'kernels.log'} says why. The first pictures take longer.")
+        return
     _mark(made)
+
+
+def _tell_progress(process: subprocess.Popen[str]) -> None:
+    """Say how far a process is that writes lines such as `3 of 24: name`, until it ends."""
+    tenths = 0
+    for line in process.stdout or ():
+        done, _, total = line.split(":")[0].partition(" of ")
+        if done.isdecimal() and total.strip().isdecimal() and 10 * int(done) // int(total) > tenths:
+            tenths = 10 * int(done) // int(total)
+            say(f"  {10 * tenths} %")
+    process.wait()
 
 
 def _postgres_folder() -> Path | None:

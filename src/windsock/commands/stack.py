@@ -86,12 +86,13 @@ class Stack:
             "WINDSOCK_START": self._start,
         }
         python = [sys.executable, "-m"]
+        cores = str(max(1, len(os.sched_getaffinity(0)) // self._count))
         self.evaluators = [
             SupervisedProcess(
                 f"evaluator {place + 1}" if self._count > 1 else "evaluator",
                 [*offline(), *python, "windsock.evaluator.process", str(path), str(self._cache), str(self._count)],
                 path.with_suffix(".log"),
-                clean_environment(),
+                clean_environment() | {"NUMBA_NUM_THREADS": cores},
                 ready=partial(can_connect, path),
                 # Where there are several, the others answer while one is started again.
                 spare=self._count == 1,

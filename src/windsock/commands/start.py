@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TextIO
 
 from windsock.commands.cluster import data_folder
-from windsock.commands.machine import HOME, ensure_frontend, ensure_kernels, ensure_postgres
+from windsock.commands.machine import HOME, compiling_kernels, ensure_frontend, ensure_postgres
 from windsock.commands.say import Trouble, say
 from windsock.commands.stack import Stack
 
@@ -29,9 +29,9 @@ def start(words: list[str]) -> int:
         raise Trouble("There may be 1 to 16 evaluators. Nothing was started.")
     if asked.port is not None and not 1 <= asked.port <= 65535:
         raise Trouble("A port lies between 1 and 65535. Nothing was started.")
-    programs = ensure_postgres()
-    ensure_frontend()
-    ensure_kernels()
+    with compiling_kernels():
+        programs = ensure_postgres()
+        ensure_frontend()
     data = data_folder(asked.data.resolve())
     with _opened(data / "running") as running:
         try:

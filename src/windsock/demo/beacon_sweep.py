@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from pydantic import JsonValue
 
 from windsock.demo.shore import DARK, RED, WHITE, keyed, profile, sea, stops
@@ -16,13 +18,7 @@ def beacon_sweep() -> JsonValue:
     """The document of the shot."""
     items: dict[str, JsonValue] = {"beam": _beam_controller(), "light-slab": _light_slab()}
     for place, (name, shape) in enumerate(_vane().items()):
-        items[name] = shape | {"rank": 10 + place, "recipe": _solid_recipe()}
-        items[f"{name}-wires"] = shape | {
-            "name": f"{shape['name']} wires",
-            "rank": 30 + place,
-            "look": {"base_colour": "#2B1A10", "emission_colour": "#FF8A3A", "emission": 2.2},
-            "recipe": _wire_recipe(),
-        }
+        items[name] = shape | {"rank": 10 + place, "recipe": _recipe()}
     return {
         "name": "12 Beacon sweep",
         "frames": {"first": 0, "last": 95},
@@ -83,37 +79,37 @@ def _fields() -> dict[str, JsonValue]:
     }
 
 
-def _solid_recipe() -> JsonValue:
+def _recipe() -> JsonValue:
+    """The wires are laid on the whole shape, shown behind the light and wiped after it; the shape itself is taken away."""
     return {
+        "parts": {"body": {"name": "Body", "rank": 0}, "wires": {"name": "Wires", "rank": 1}},
         "steps": {
+            "wire": {
+                "kind": "wire", "rank": 0, "makes": "wires", "width": 0.008, "sides": 3,
+                "look": {"base_colour": "#2B1A10", "emission_colour": "#FF8A3A", "emission": 2.2},
+            },
+            "not-yet": {
+                "kind": "cut_away", "rank": 1, "part": "wires", "field": "sweep", "zone": "outside", "backs": "hidden",
+            },
+            "wiped": {"kind": "cut_away", "rank": 2, "part": "wires", "field": "after", "backs": "hidden"},
+            "wires-glow": {
+                "kind": "shade", "rank": 3, "part": "wires", "field": "after", "channel": "emission", "zone": "band",
+                "strength": 7.0, "ramp": GLOW,
+            },
             "cut": {
-                "kind": "cut_away", "rank": 0, "field": "sweep",
+                "kind": "cut_away", "rank": 4, "field": "sweep",
                 "back_look": {"base_colour": "#1C120A", "emission_colour": "#FF7A28", "emission": 1.1, "roughness": 0.9},
             },
             "glow": {
-                "kind": "shade", "rank": 1, "field": "sweep", "channel": "emission", "zone": "band",
+                "kind": "shade", "rank": 5, "field": "sweep", "channel": "emission", "zone": "band",
                 "strength": 5.0, "ramp": GLOW,
             },
-        }
-    }  # fmt: skip
-
-
-def _wire_recipe() -> JsonValue:
-    return {
-        "steps": {
-            "wire": {"kind": "wire", "rank": 0, "width": 0.008, "sides": 3},
-            "not-yet": {"kind": "cut_away", "rank": 1, "field": "sweep", "zone": "outside", "backs": "hidden"},
-            "wiped": {"kind": "cut_away", "rank": 2, "field": "after", "backs": "hidden"},
-            "glow": {
-                "kind": "shade", "rank": 3, "field": "after", "channel": "emission", "zone": "band",
-                "strength": 7.0, "ramp": GLOW,
-            },
-        }
+        },
     }  # fmt: skip
 
 
 def _vane() -> dict[str, dict[str, JsonValue]]:
-    """A fish on an arrow, above four arms that end in balls."""
+    """A fish on an arrow, above two arms that end in balls."""
     fish = [
         (0.0, -0.62),
         (0.055, -0.5),
@@ -126,22 +122,24 @@ def _vane() -> dict[str, dict[str, JsonValue]]:
         (0.21, 1.12),
         (0.0, 1.06),
     ]
-    tip = [(0.0, -0.2), (0.13, 0.12), (0.03, 0.12), (0.0, 0.12)]
-    ball = {"kind": "sphere", "radius": 0.085, "build": "latitude", "segments": 20, "rings": 12}
-    parts: dict[str, dict[str, JsonValue]] = {
+    arrow = [(0.0, -1.34), (0.13, -1.02), (0.028, -1.02), (0.028, 1.2), (0.0, 1.2)]
+    spindle = [(0.0, -0.62), (0.045, -0.62), (0.036, 0.5), (0.0, 0.5)]
+    return {
         "fish": _part("Fish", profile(fish, smooth=True), [0.12, TOP + 0.52, 0.0], [0, 0, -90], [1.0, 1.0, 0.34], rings=0.055, around=44),
-        "shaft": _part("Shaft", profile([(0.0, -1.05), (0.028, -1.05), (0.028, 1.2), (0.0, 1.2)]), [0.0, TOP + 0.52, 0.0], [0, 0, -90], rings=0.06, around=12),
-        "tip": _part("Arrow head", profile(tip), [-1.14, TOP + 0.52, 0.0], [0, 0, -90], rings=0.05, around=24),
-        "spindle": _part("Spindle", profile([(0.0, -0.62), (0.045, -0.62), (0.036, 0.5), (0.0, 0.5)]), [0.0, TOP, 0.0], [0, 0, 0], rings=0.09, around=16),
-        "arm-x": _part("Arm east to west", profile([(0.0, -0.66), (0.02, -0.66), (0.02, 0.66), (0.0, 0.66)]), [0.0, TOP, 0.0], [0, 0, 90], rings=0.1, around=10),
-        "arm-z": _part("Arm north to south", profile([(0.0, -0.66), (0.02, -0.66), (0.02, 0.66), (0.0, 0.66)]), [0.0, TOP, 0.0], [90, 0, 0], rings=0.1, around=10),
+        "arrow": _part("Arrow", profile(arrow), [0.0, TOP + 0.52, 0.0], [0, 0, -90], rings=0.06, around=16),
+        "spindle": _part("Spindle", profile(spindle), [0.0, TOP, 0.0], [0, 0, 0], rings=0.09, around=16),
+        "arm-x": _part("Arm east to west", _arm(), [0.0, TOP, 0.0], [0, 0, 90], rings=0.05, around=14),
+        "arm-z": _part("Arm north to south", _arm(), [0.0, TOP, 0.0], [90, 0, 0], rings=0.05, around=14),
     }  # fmt: skip
-    for name, place in {"west": [-0.7, 0, 0], "east": [0.7, 0, 0], "north": [0, 0, -0.7], "south": [0, 0, 0.7]}.items():
-        x, y, z = place
-        parts[f"ball-{name}"] = {
-            "kind": "shape", "name": f"Ball {name}", "place": [x, TOP + y, z], "geometry": ball, "look": BRASS,
-        }  # fmt: skip
-    return parts
+
+
+def _arm() -> JsonValue:
+    """A rod with a ball at each end."""
+    ball, rod, end = 0.085, 0.02, 0.7
+    turns = [math.radians(degrees) for degrees in range(0, 180, 20)]
+    half = [(ball * math.sin(turn), ball * math.cos(turn) + end) for turn in turns]
+    half.append((rod, end - math.sqrt(ball * ball - rod * rod)))
+    return profile([(radius, -height) for radius, height in half] + half[::-1])
 
 
 def _part(

@@ -1,7 +1,7 @@
 """Has every kernel compiled that the demo, the starters and each kind of step, source and shape call.
 
 `python -m windsock.demo.compiling` answers for them all as the page asks, and says how far it is: `3 of 24`. What is compiled
-is kept by numba in NUMBA_CACHE_DIR.
+is kept by numba in NUMBA_CACHE_DIR, and written down for `windsock.evaluator.warming`.
 """
 
 from __future__ import annotations
@@ -14,11 +14,12 @@ from pydantic import JsonValue
 
 from windsock.core.document.patches import patched
 from windsock.core.document.shot import parse_shot
+from windsock.core.kernels.compiled import signatures
 from windsock.demo.blank import blank_shot
 from windsock.demo.loading import SHOTS
 from windsock.demo.starters import STARTERS, Bounds, laid
 from windsock.evaluator.desk import Desk
-from windsock.evaluator.warming import warm_up
+from windsock.evaluator.warming import write_down
 from windsock.protocol.requests import CoverageRequest, FrameRequest
 
 BALL = Bounds(centre=(0.0, 1.0, 0.0), size=(1.0, 1.0, 1.0))
@@ -73,13 +74,13 @@ SHAPES: list[dict[str, JsonValue]] = [
 
 def main() -> None:
     """Answer for everything once."""
-    warm_up()
     asked = list(_documents())
     with tempfile.TemporaryDirectory() as folder:
         desk = Desk(Path(folder))
         for place, (name, document, frame) in enumerate(asked, 1):
             print(f"{place} of {len(asked)}: {name}", flush=True)
             _ask(desk, name, document, frame)
+    write_down(signatures())
 
 
 def _ask(desk: Desk, name: str, document: JsonValue, frame: float) -> None:

@@ -63,7 +63,7 @@ def _recipe() -> JsonValue:
         "steps": {
             "needles": {
                 "kind": "scatter", "rank": 0, "field": "frost", "zone": "value", "makes": "needles", "what": "needles",
-                "by": "count", "count": 220_000, "size": 0.1, "vary": 0.55, "tilt": 34, "turn": 180, "soft": 0.5,
+                "by": "count", "count": 200_000, "size": 0.1, "vary": 0.55, "tilt": 34, "turn": 180, "soft": 0.5,
                 "length_by": {"field": "cold", "zone": "value"}, "lift": 0.05, "lift_by": {"field": "burst", "zone": "value"},
                 "look": {"base_colour": FROST, "roughness": 0.35},
             },

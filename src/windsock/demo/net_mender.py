@@ -26,7 +26,7 @@ def net_mender() -> JsonValue:
                 "rank": 0,
                 "place": [0, 1.78, 0.4],
                 "turn": keyed((0, [10, -30, 8]), (107, [10, 22, 8])),
-                "geometry": {"kind": "sphere", "radius": 1.05, "subdivisions": 6},
+                "geometry": {"kind": "sphere", "radius": 1.05, "subdivisions": 5},
                 "look": {"base_colour": "#2E7F78", "roughness": 0.18},
                 "recipe": _recipe(),
             },

@@ -106,7 +106,9 @@ class Answers:
                 )
             return long
         heat = Heat(*request.heat) if request.heat else None
-        frame = evaluator.frame(named.shot, request.frame, "dragged" if request.dragged else "final", heat)
+        detail, looked_at = "dragged" if request.dragged else "final", request.looked_at
+        looked_at = None if looked_at is None else frozenset(looked_at)
+        frame = evaluator.frame(named.shot, request.frame, detail, heat, looked_at)
         seconds = time.perf_counter() - started
         return Reply(seconds=seconds), self._bundler.bundle(named.shot, frame, set(request.held), asked)
 
@@ -162,4 +164,4 @@ def _written(request: WriteRequest, shot: Shot, evaluator: Evaluator) -> Answer:
 
 def _bundled_as(request: FrameRequest, name: str) -> str:
     """A name for a frame of a shot as it is asked for."""
-    return f"{name} {request.frame} {request.heat} {request.dragged}"
+    return f"{name} {request.frame} {request.heat} {request.looked_at} {request.dragged}"

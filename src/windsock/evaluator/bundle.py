@@ -138,6 +138,7 @@ class Bundler:
             "environment": at.resolved(shot.environment),
             "costs": [_cost(cost) for cost in frame.costs],
             "shapes": [vars(report) for report in frame.shapes],
+            "looked_at": None if frame.looked_at is None else sorted(frame.looked_at),
             "steps": [
                 {
                     **{name: value for name, value in vars(report).items() if name != "reading"},
@@ -246,6 +247,8 @@ def _cost(cost: Cost) -> NodeCost:
         "field": node.field,
         "kind": cost.kind,
         "milliseconds": cost.milliseconds,
+        "own": cost.own,
+        "compiling": cost.compiling,
         "made": cost.made,
         "hits": cost.hits,
         "bytes": cost.bytes,

@@ -8,6 +8,7 @@ import logging
 import os
 from collections.abc import Mapping
 from contextlib import suppress
+from mmap import ACCESS_COPY, mmap
 from pathlib import Path
 from threading import Lock, get_ident
 
@@ -37,9 +38,11 @@ class FolderStore:
         """The arrays under a key, or None. A file that is not as it was written is removed."""
         path = self._path(key)
         try:
-            # Arrays in it are then like those that were just made: kernels would be compiled again for some that are fixed.
-            content = bytearray(path.read_bytes())
-        except OSError:
+            # All processes have it in memory once. A private view may be written to, as what was just made: kernels would be
+            # compiled again for what may not.
+            with path.open("rb") as file:
+                content = mmap(file.fileno(), 0, access=ACCESS_COPY)
+        except (OSError, ValueError):  # there is none, or an empty one
             return None
         arrays = _decoded(content)
         if arrays is None:
@@ -106,7 +109,7 @@ def _encoded(arrays: Mapping[str, NDArray[np.float64]]) -> bytes:
     return MAGIC + hashlib.blake2b(body, digest_size=CHECKSUM).digest() + body
 
 
-def _decoded(content: bytearray) -> dict[str, NDArray[np.float64]] | None:
+def _decoded(content: mmap) -> dict[str, NDArray[np.float64]] | None:
     start = len(MAGIC) + CHECKSUM
     body = memoryview(content)[start:]
     if content[: len(MAGIC)] != MAGIC or len(body) < 4:

@@ -41,8 +41,16 @@ def main() -> None:
     gc.freeze()
     gc.set_threshold(20_000, 20, 50)
     wait_for_turn()
-    results, blocks = CACHE_BYTES // given.count, BLOCK_BYTES // given.count
+    results, blocks = shared_out(given.count)
     serve(given.socket, Desk(given.cache / "assets", given.cache / "history", results, blocks))
+
+
+def shared_out(count: int) -> tuple[int, int]:
+    """The bytes of results and of blocks that one of so many evaluators keeps: a quarter of a small machine's memory for all
+    together."""
+    machine = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    share = min(1.0, machine / 4 / (CACHE_BYTES + BLOCK_BYTES)) / count
+    return int(CACHE_BYTES * share), int(BLOCK_BYTES * share)
 
 
 def serve(path: Path, desk: Desk) -> None:

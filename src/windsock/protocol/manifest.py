@@ -134,7 +134,8 @@ class ShapeMade(TypedDict):
 
 class NodeCost(TypedDict):
     """What a node of the plan cost when it was made last, how often it was found ready since, and the bytes it holds. sort,
-    item, step, field: which node it is."""
+    item, step, field: which node it is. own: of its milliseconds, those that no other node was counted for; compiling: those
+    that kernels were compiled in."""
 
     node: str
     sort: Literal["shape", "step", "march", "solved", "field", "crossed", "front", "memory", "source march"]
@@ -143,6 +144,8 @@ class NodeCost(TypedDict):
     field: str
     kind: Literal["immediate", "solved", "marched"]
     milliseconds: float
+    own: float
+    compiling: float
     made: int
     hits: int
     bytes: int
@@ -203,7 +206,8 @@ class EnvironmentNow(TypedDict):
 
 class FrameManifest(TypedDict):
     """A frame. values: what each keyed value is, by JSON Pointer. courses: places along each path in the world, three numbers
-    each. sent: the hash and the length of each block that follows."""
+    each. looked_at: the shapes whose steps have readings; None: all. sent: the hash and the length of each block that
+    follows."""
 
     frame: float
     seconds: float
@@ -217,5 +221,6 @@ class FrameManifest(TypedDict):
     environment: EnvironmentNow
     shapes: list[ShapeMade]
     steps: list[StepMade]
+    looked_at: list[str] | None
     costs: list[NodeCost]
     sent: list[tuple[str, int]]

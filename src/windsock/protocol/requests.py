@@ -32,11 +32,13 @@ class ShotRequest(RequestBase):
 
 class FrameRequest(ShotRequest):
     """One frame. heat: the field that is to be seen as colour, and the shape. held: hashes of the blocks that need not be
-    sent. dragged: as it is shown while a value is dragged (see core/evaluate/detail.py)."""
+    sent. dragged: as it is shown while a value is dragged (see core/evaluate/detail.py). looked_at: the shapes of which is told
+    what drives their steps; None: all."""
 
     kind: Literal["frame"] = "frame"
     dragged: bool = False
     heat: tuple[str, str] | None = None
+    looked_at: list[str] | None = None
     held: list[str] = []
 
 

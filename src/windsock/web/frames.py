@@ -59,6 +59,10 @@ class FrameWish(ViewRequest):
 
     held: Annotated[list[BlockHash], Field(max_length=4096)] = []
     heat: HeatWish | None = None
+    looked_at: Annotated[
+        list[Id] | None,
+        Field(max_length=1000, description="Shapes of which is told what drives their steps; null: all"),
+    ] = None
     ahead: Annotated[bool, Field(description="Nobody waits for it: it yields to what is waited for")] = False
     dragged: Annotated[bool, Field(description="As it is shown while a value is dragged: sooner, not quite exact")] = (
         False
@@ -121,7 +125,12 @@ def frame(shot_id: str, json_data: FrameWish) -> Response:
     """A frame as a manifest and the blocks that the browser does not hold."""
     heat = (json_data.heat.field, json_data.heat.item) if json_data.heat else None
     asked = FrameRequest(
-        **json_data.asking(), heat=heat, held=json_data.held, ahead=json_data.ahead, dragged=json_data.dragged
+        **json_data.asking(),
+        heat=heat,
+        looked_at=json_data.looked_at,
+        held=json_data.held,
+        ahead=json_data.ahead,
+        dragged=json_data.dragged,
     )
     try:
         reply, content = service().ask_about(shot_id, json_data.revision, asked)

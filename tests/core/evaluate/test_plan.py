@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import time
 
 from histories import MOVING, around, subject_shot
 from shots import evaluator, parsed
@@ -49,6 +50,17 @@ def test_all_that_was_made_has_a_node_and_a_cost():
     assert kinds["march"] == kinds["memory"] == "marched"
     assert kinds["field"] == kinds["step"] == kinds["shape"] == "immediate"
     assert all(cost.bytes > 0 for cost in frame.costs)
+
+
+def test_what_a_node_took_is_told_with_and_without_what_it_is_made_from():
+    shot, one = parsed(document()), evaluator()
+    started = time.perf_counter()
+    costs = one.frame(shot, 40).costs
+    spent = (time.perf_counter() - started) * 1000
+    assert all(0 <= cost.own <= cost.milliseconds for cost in costs)
+    assert sum(cost.own for cost in costs) < spent  # nothing is counted twice
+    around = {cost.node: cost for cost in costs}["march it/follow"]
+    assert around.own < around.milliseconds  # it measures fields on its way
 
 
 def changed(path: list[str], value: object) -> dict:

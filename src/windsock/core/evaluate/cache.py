@@ -24,7 +24,8 @@ class Cache:
     def __init__(self, budget: int) -> None:
         self.budget = budget
         self.held = 0
-        self._results: OrderedDict[str, HasBytes] = OrderedDict()
+        self._results: OrderedDict[str, tuple[HasBytes, int]] = OrderedDict()
+        """With the bytes that each had when it was put here: some grow as they are used."""
         self._lock = Lock()
 
     def get_or_make(self, key: str, make: Callable[[], Result]) -> tuple[Result, bool]:
@@ -32,28 +33,30 @@ class Cache:
         with self._lock:
             if key in self._results:
                 self._results.move_to_end(key)
-                return self._results[key], True  # pyright: ignore[reportReturnType]
+                return self._results[key][0], True  # pyright: ignore[reportReturnType]
         result = make()
         self.put(key, result)
         return result, False
 
     def put(self, key: str, result: HasBytes) -> None:
         """Keep a result; one larger than the whole budget is not kept."""
+        nbytes = result.nbytes
         with self._lock:
-            if key in self._results or result.nbytes > self.budget:
+            if key in self._results or nbytes > self.budget:
                 return
-            self._results[key] = result
-            self.held += result.nbytes
+            self._results[key] = result, nbytes
+            self.held += nbytes
             while self.held > self.budget:
-                _, gone = self._results.popitem(last=False)
-                self.held -= gone.nbytes
+                _, (_, gone) = self._results.popitem(last=False)
+                self.held -= gone
 
     def get(self, key: str) -> HasBytes | None:
         """The result under the key, or None."""
         with self._lock:
             if key in self._results:
                 self._results.move_to_end(key)
-            return self._results.get(key)
+            found = self._results.get(key)
+            return None if found is None else found[0]
 
     def clear(self) -> None:
         """Forget everything."""

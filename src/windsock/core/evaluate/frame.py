@@ -40,7 +40,7 @@ SHOWN = 0.5
 
 @dataclass(frozen=True, eq=False)
 class Frame:
-    """A shot at a moment."""
+    """A shot at a moment. looked_at: the shapes of which it is told what drives their steps; None: all."""
 
     moment: Moment
     draw: list[DrawItem]
@@ -48,6 +48,7 @@ class Frame:
     steps: list[StepReport]
     placements: dict[str, Matrix]
     plan: Plan
+    looked_at: frozenset[str] | None = None
     costs: list[Cost] = field(default_factory=list[Cost])
 
 
@@ -91,15 +92,25 @@ class Evaluator(Recipes):
         """A shot at a frame."""
         return SceneAt(shot, frame, self._plans.of(shot, detail), self)
 
-    def frame(self, shot: Shot, frame: float, detail: Detail = "final", heat: Heat | None = None) -> Frame:
-        """Evaluate one frame."""
+    def frame(
+        self,
+        shot: Shot,
+        frame: float,
+        detail: Detail = "final",
+        heat: Heat | None = None,
+        looked_at: frozenset[str] | None = None,
+    ) -> Frame:
+        """Evaluate one frame. looked_at: the shapes of which is told what drives their steps; None: all."""
         self.refuse_too_much(shot)
         scene = self.scene(shot, frame, detail)
-        result = Frame(scene.at, [], [], [], {}, scene.plan)
-        for item_id, item in in_order(shot.items):
-            result.placements[item_id] = scene.placement(item_id)
-            if isinstance(item, Shape):
-                self._shape(scene, item_id, item, detail, heat, result)
+        result = Frame(scene.at, [], [], [], {}, scene.plan, looked_at)
+        try:
+            for item_id, item in in_order(shot.items):
+                result.placements[item_id] = scene.placement(item_id)
+                if isinstance(item, Shape):
+                    self._shape(scene, item_id, item, detail, heat, result)
+        finally:
+            scene.forget()
         result.costs.extend(self.results.keeper.costs(scene.plan.order()))
         return result
 
@@ -118,18 +129,20 @@ class Evaluator(Recipes):
         """Put a shape into a frame; one that is the same throughout the shot as it was put into an earlier one."""
         self.watch.check()
         cache, heated = self.results.keeper.cache, heat is not None and heat.item == item_id
-        shown = None if heated else now.plan.still.get(item_id, detail, cache)
+        looked_at = result.looked_at is None or item_id in result.looked_at
+        name = f"{item_id} {detail} {looked_at}"
+        shown = None if heated else now.plan.still.get(name, cache)
         if shown is None:
-            shown, leaves = self._evaluated(now, item_id, shape, detail, heat if heated else None)
+            shown, leaves = self._evaluated(now, item_id, shape, detail, heat if heated else None, looked_at)
             changes = isinstance(shape.shown, KeyedNumber) or any(map(now.definitions.changes, leaves))
             if not heated and not changes:
-                now.plan.still.keep(item_id, detail, shown, cache)
+                now.plan.still.keep(name, shown, cache)
         result.shapes.append(shown.shape)
         result.steps.extend(shown.steps)
         result.draw.extend(shown.draw)
 
     def _evaluated(
-        self, now: SceneAt, item_id: str, shape: Shape, detail: Detail, heat: Heat | None
+        self, now: SceneAt, item_id: str, shape: Shape, detail: Detail, heat: Heat | None, looked_at: bool
     ) -> tuple[ShapeShown, dict[Question, None]]:
         """What a frame has of a shape, and what that was made from."""
         started = perf_counter()
@@ -143,7 +156,7 @@ class Evaluator(Recipes):
         leaves = {("placement", item_id): None, ("retime", item_id): None, **rest.reads.leaves}
         steps, draw = list[StepReport](), list[DrawItem]()
         if now.at(shape.shown) >= SHOWN:
-            for name, part in self.parts(scene, item_id, self._reporting(steps, leaves)).items():
+            for name, part in self.parts(scene, item_id, self._reporting(steps, leaves, looked_at)).items():
                 leaves |= part.reads.leaves
                 seen, key = part.value.seen(), part.key
                 seen = seen if detail == "final" else drafted(seen)
@@ -158,12 +171,13 @@ class Evaluator(Recipes):
             return None
         return self.field_on(scene, heat.field, posed).astype(np.float32)
 
-    def _reporting(self, steps: list[StepReport], leaves: dict[Question, None]) -> OnStep:
-        """What adds a report of each step, with the milliseconds since the one before, and what that was made from."""
+    def _reporting(self, steps: list[StepReport], leaves: dict[Question, None], looked_at: bool) -> OnStep:
+        """What adds a report of each step, with the milliseconds since the one before, and what that was made from.
+        looked_at: with what drives it."""
         clock = [perf_counter()]
 
         def report(place: Place, after: Outcome[Part], reused: bool) -> None:
-            reading = self._reading(place, leaves)
+            reading = self._reading(place, leaves) if looked_at else None
             before, clock[0] = clock[0], perf_counter()
             steps.append(step_report(place, after.value, reused, reading, (clock[0] - before) * 1000))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
+from functools import partial
 from typing import TYPE_CHECKING, cast, overload
 
 import numpy as np
@@ -225,7 +226,7 @@ class InputsNow:
         values, band, level = self._measured(field, posed)
 
         def at(field: str) -> Callable[[Elements], Values]:
-            return lambda elements: self._at(field, elements)
+            return partial(_field_at, self._place, self._reads, field)
 
         drive = Drive(posed.elements(), values, at(field), level, band)
         if overall is None:
@@ -249,13 +250,14 @@ class InputsNow:
         self._note("level", field)
         return made.value.values, band, self._scene.field_edge(field)[0]
 
-    def _at(self, field: str, elements: Elements) -> Values:
-        made = self._place.recipes.field_at(self._scene, field, elements)
-        self._reads.include(made.reads)
-        return made.value.values
-
     def _note(self, *question: object) -> None:
         self._reads.note(question, self._place.answer(question))
+
+
+def _field_at(place: Place, reads: Reads, field: str, elements: Elements) -> Values:
+    made = place.recipes.field_at(place.scene, field, elements)
+    reads.include(made.reads)
+    return made.value.values
 
 
 class InputsToSolve:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from threading import Lock
+from threading import Lock, local
 from time import perf_counter
-from typing import Literal, Protocol, cast
+from typing import Literal, Protocol, Self, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.nodes import Node
 from windsock.core.evaluate.reads import Traces
+from windsock.core.kernels.compiled import seconds_compiling
 
 Kind = Literal["immediate", "solved", "marched"]
 Array = NDArray[np.float64]
@@ -40,11 +41,16 @@ class Store(Protocol):
 
 @dataclass(frozen=True)
 class Cost:
-    """What a node of the plan has cost: when it was last made, how often it was found ready, and the bytes it holds."""
+    """What a node of the plan has cost: when it was last made, how often it was found ready, and the bytes it holds.
+
+    own: of its milliseconds, those that no other node was counted for; compiling: those that kernels were compiled in.
+    """
 
     node: Node
     kind: Kind
     milliseconds: float = 0.0
+    own: float = 0.0
+    compiling: float = 0.0
     made: int = 0
     hits: int = 0
     bytes: int = 0
@@ -111,14 +117,55 @@ class Keeper:
         with self._lock:
             self._recent.clear()
 
-    def count(self, node: Node, kind: Kind, reused: bool, started: float, held: int) -> None:
-        """Count what a node has cost: `started` by the performance counter. held: the bytes of its result."""
-        spent = (perf_counter() - started) * 1000
+    def counting(self, node: Node | None, kind: Kind) -> Counting:
+        """What counts the cost of a node while it is looked for or made; nothing is counted where there is no node."""
+        return Counting(self, node, kind)
+
+    def count(self, counted: Counting, spent: float, own: float, compiling: float) -> None:
+        """Add to what a node has cost, in seconds."""
+        node = counted.node
+        if node is None:
+            return
         with self._lock:
-            before = self._costs.get(node) or Cost(node, kind)
-            if reused:
-                self._costs[node] = replace(before, hits=before.hits + 1, bytes=held)
+            before = self._costs.get(node) or Cost(node, counted.kind)
+            if counted.reused:
+                self._costs[node] = replace(before, hits=before.hits + 1, bytes=counted.held)
             else:
-                self._costs[node] = replace(before, milliseconds=spent, made=before.made + 1, bytes=held)
+                spans = {"milliseconds": spent * 1000, "own": own * 1000, "compiling": compiling * 1000}
+                self._costs[node] = replace(before, made=before.made + 1, bytes=counted.held, **spans)
             if len(self._costs) > 4096:
                 del self._costs[next(iter(self._costs))]
+
+
+class _Within(local):
+    """The seconds of what was counted within what is counted now, in each thread."""
+
+    seconds = 0.0
+
+
+_within = _Within()
+
+
+class Counting:
+    """Counts what a node costs from beginning to end. reused: it was found ready; held: the bytes of its result."""
+
+    def __init__(self, keeper: Keeper, node: Node | None, kind: Kind) -> None:
+        self.node, self.kind = node, kind
+        self.reused, self.held = False, 0
+        self._keeper = keeper
+        self._started = self._outer = self._compiled = 0.0
+
+    def __enter__(self) -> Self:
+        if self.node is not None:
+            self._started, self._compiled = perf_counter(), seconds_compiling()
+            self._outer, _within.seconds = _within.seconds, 0.0
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, *trouble: object) -> None:
+        if self.node is None:
+            return
+        spent = perf_counter() - self._started
+        own = spent - _within.seconds
+        _within.seconds = self._outer + spent
+        if kind is None:
+            self._keeper.count(self, spent, own, seconds_compiling() - self._compiled)

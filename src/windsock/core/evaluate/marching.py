@@ -59,14 +59,24 @@ def state_at(march: March, seconds: float, results: Results, watch: Watch) -> tu
 
     The state does not depend on which tick was kept: every way from the start takes the same whole ticks.
     """
-    started, keeper = perf_counter(), results.keeper
     seconds = march.within(seconds)
     wanted = march.tick_before(seconds)
-    tick, state, said = _nearest(march, wanted, results) or (0, None, {})
-    read = _Known(march, said, results)
-    if state is None:
-        state = march.begin(read.reads)
-    walked = wanted - tick
+    with results.keeper.counting(march.name, "marched") as counted:
+        tick, state, said = _nearest(march, wanted, results) or (0, None, {})
+        read = _Known(march, said, results)
+        if state is None:
+            state = march.begin(read.reads)
+        state = _walked(march, tick, wanted, state, read, results, watch)
+        on_tick = march.second(wanted)
+        exact = state if seconds - on_tick < 1e-7 else march.advance(state, on_tick, seconds, read.reads)
+        found = read.noted()
+        counted.reused, counted.held = wanted == tick, Arrays(state).nbytes
+    return exact, found
+
+
+def _walked(march: March, tick: int, wanted: int, state: State, read: _Known, results: Results, watch: Watch) -> State:
+    """The state at the wanted tick, walked to from that at an earlier one; some on the way are kept."""
+    walked, keeper = wanted - tick, results.keeper
     spacing, begun = 0, perf_counter()
     for step in range(tick, wanted):
         watch.check()
@@ -79,11 +89,7 @@ def state_at(march: March, seconds: float, results: Results, watch: Watch) -> tu
             watch.progress(march.says, (step - tick) / walked)
     if walked:
         keeper.leave(read.key(), wanted, state)
-    on_tick = march.second(wanted)
-    exact = state if seconds - on_tick < 1e-7 else march.advance(state, on_tick, seconds, read.reads)
-    found = read.noted()
-    keeper.count(march.name, "marched", walked == 0, started, Arrays(state).nbytes)
-    return exact, found
+    return state
 
 
 def ticks_to_walk(march: March, seconds: float, results: Results) -> int:

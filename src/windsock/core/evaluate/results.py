@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from time import perf_counter
 from typing import Generic, Protocol, TypeVar, cast
 
 import numpy as np
@@ -92,21 +91,20 @@ class Results:
         name: of the evaluation. answer: answers its questions now. make: evaluates, and notes what it reads. node: under
         which name it is counted. latest: where it is kept if only the last one is.
         """
-        started = perf_counter()
-        shelf = self.keeper.cache if latest is None else latest.at(name)
-        found, keys = self._found(name, answer, shelf)
-        reused = found is not None
-        if found is None:
-            reads = Reads()
-            value = make(reads)
-            # Most often it has read just what was tried.
-            tried = next((key for now, key in keys if list(now.items()) == list(reads.answers.items())), "")
-            found = Outcome(value, tried or key_of(name, reads.answers), reads)
-            self._traces.learn(name, reads.answers)
-            shelf.put(found.key, found)
-        if node is not None:
-            self.keeper.count(node, "immediate", reused, started, found.value.nbytes)
-        return cast(Outcome[Value], found), reused
+        with self.keeper.counting(node, "immediate") as counted:
+            shelf = self.keeper.cache if latest is None else latest.at(name)
+            found, keys = self._found(name, answer, shelf)
+            counted.reused = found is not None
+            if found is None:
+                reads = Reads()
+                value = make(reads)
+                # Most often it has read just what was tried.
+                tried = next((key for now, key in keys if list(now.items()) == list(reads.answers.items())), "")
+                found = Outcome(value, tried or key_of(name, reads.answers), reads)
+                self._traces.learn(name, reads.answers)
+                shelf.put(found.key, found)
+            counted.held = found.value.nbytes
+        return cast(Outcome[Value], found), counted.reused
 
     def _found(self, name: str, answer: Answer, shelf: Shelf) -> tuple[Outcome[HasBytes] | None, list[Said]]:
         """A result that was made before, or None and under what it was looked for."""
@@ -134,21 +132,20 @@ class Results:
     ) -> Outcome[Arrays]:
         """What is solved once from the whole shot: in memory, else in the store, else made and put into both. node: under
         which it is counted. stored: whether it is put into the store."""
-        started = perf_counter()
-        found = self.found(name, answer)
-        reused = found is not None
-        if found is None:
-            read = Reads()
-            arrays = cast(Mapping[str, NDArray[np.float64]], make(read))
-            # What it read at moments of the shot counts as it is defined over the whole shot.
-            reads = asked(read.definitions(), answer, read)
-            found = Outcome(Arrays(arrays), key_of(name, reads.answers), reads)
-            self.learn(name, reads.answers)
-            self.keeper.keep(found.key, arrays, stored)
-            if stored and any(question[0] == "content" for question in reads.answers):
-                self.keeper.keep(_mark(name, reads.answers), {"solved": np.ones(1)})
-        if node is not None:
-            self.keeper.count(node, "solved", reused, started, found.value.nbytes)
+        with self.keeper.counting(node, "solved") as counted:
+            found = self.found(name, answer)
+            counted.reused = found is not None
+            if found is None:
+                read = Reads()
+                arrays = cast(Mapping[str, NDArray[np.float64]], make(read))
+                # What it read at moments of the shot counts as it is defined over the whole shot.
+                reads = asked(read.definitions(), answer, read)
+                found = Outcome(Arrays(arrays), key_of(name, reads.answers), reads)
+                self.learn(name, reads.answers)
+                self.keeper.keep(found.key, arrays, stored)
+                if stored and any(question[0] == "content" for question in reads.answers):
+                    self.keeper.keep(_mark(name, reads.answers), {"solved": np.ones(1)})
+            counted.held = found.value.nbytes
         return found
 
     def found(self, name: str, answer: Answer) -> Outcome[Arrays] | None:

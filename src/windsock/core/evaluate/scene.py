@@ -99,6 +99,7 @@ class SceneAt:
         """Sources with their settings as they are now, by field and source, as far as they were measured."""
         self._placements: dict[str, Matrix] = {}
         self._courses: dict[str, Course] = {}
+        self._travelled: dict[int, float] = {}
         self._others: dict[float, SceneAt] = {}
         self._first: SceneAt | None = None
         self._answers: dict[Question, object] = {}
@@ -156,6 +157,15 @@ class SceneAt:
             self._first = SceneAt(self.shot, self.shot.frames.first, self.plan, self.shapes)
         return self._first
 
+    def forget(self) -> None:
+        """Let go of all that was found for this frame and those beside it, once nobody asks any more: much of it holds on to the
+        scene in turn, and would stay in memory until garbage is looked for."""
+        beside = [*self._others.values(), *([] if self._first is None else [self._first])]
+        self._others, self._first = {}, None
+        self.measured, self.subjects, self.parts, self.settled = {}, {}, {}, {}
+        for other in beside:
+            other.forget()
+
     def earlier(self, seconds: float) -> SceneAt:
         """The scene so many seconds before."""
         return self if seconds == 0 else self.at_frame(self.at.frame - seconds * self.shot.rate.fps)
@@ -172,7 +182,10 @@ class SceneAt:
 
     def travelled(self, speed: NumberParameter) -> float:
         """The integral of a speed from the shot's first frame to this moment."""
-        return travelled(speed, self.shot.frames.first, self.at.frame) / self.shot.rate.fps
+        name = id(speed)  # of the shot's own declaration, which stays as long as the scene does
+        if name not in self._travelled:
+            self._travelled[name] = travelled(speed, self.shot.frames.first, self.at.frame) / self.shot.rate.fps
+        return self._travelled[name]
 
     def looped(self, rate: NumberParameter) -> tuple[float, int]:
         """See `fields.source.Scene`."""

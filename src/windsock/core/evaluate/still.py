@@ -34,19 +34,19 @@ class ShapeShown:
 
 
 class StillShapes:
-    """The shapes of one shot that are the same at every frame, by item and detail, as far as that was found."""
+    """The shapes of one shot that are the same at every frame, by a name for the shape and how it is shown, as far as that was found."""
 
     def __init__(self) -> None:
-        self._keys: dict[tuple[str, str], str] = {}
+        self._keys: dict[str, str] = {}
 
-    def get(self, item: str, detail: str, cache: Cache) -> ShapeShown | None:
+    def get(self, name: str, cache: Cache) -> ShapeShown | None:
         """What a frame has of a shape, if it is the same throughout and still kept."""
-        key = self._keys.get((item, detail))
+        key = self._keys.get(name)
         found = None if key is None else cache.get(key)
         return found if isinstance(found, ShapeShown) else None
 
-    def keep(self, item: str, detail: str, shown: ShapeShown, cache: Cache) -> None:
+    def keep(self, name: str, shown: ShapeShown, cache: Cache) -> None:
         """Remember what a frame has of a shape that is the same throughout."""
         kept = shown.found_again()
-        key = self._keys[item, detail] = kept.key()
+        key = self._keys[name] = kept.key()
         cache.put(key, kept)

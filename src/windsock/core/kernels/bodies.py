@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.compiled import compiled, loop, parallel
+from windsock.core.kernels.compiled import compiled
 
 Reals = NDArray[np.float64]
 Floats = NDArray[np.float32]
@@ -70,7 +70,7 @@ def _about(x: float, y: float, z: float):  # pragma: no cover - compiled
     return _times((0.0, 0.0, az, bz), _times((0.0, ay, 0.0, by), (ax, 0.0, 0.0, bx)))
 
 
-@parallel
+@compiled
 def _displace(
     place: NDArray[np.float64],
     turn: NDArray[np.float32],
@@ -86,7 +86,7 @@ def _displace(
     turns: NDArray[np.float32],
     sizes: NDArray[np.float32],
 ):  # pragma: no cover
-    for k in loop(len(place)):
+    for k in range(len(place)):
         w, degree = weight[k], weight[k] * np.pi / 180
         sx, sy, sz = (
             max(1 + (factor[k, 0] - 1) * w, 0.0),
@@ -118,11 +118,11 @@ def linear_parts(turn: Floats, size: Reals | Floats) -> Reals:
     return made
 
 
-@parallel
+@compiled
 def _linear(
     turn: NDArray[np.float32], size: NDArray[np.floating], made: NDArray[np.float64]
 ):  # pragma: no cover - compiled
-    for k in loop(len(turn)):
+    for k in range(len(turn)):
         q = (float(turn[k, 0]), float(turn[k, 1]), float(turn[k, 2]), float(turn[k, 3]))
         for column in range(3):
             x, y, z = _turned(q, 1.0 if column == 0 else 0.0, 1.0 if column == 1 else 0.0, 1.0 if column == 2 else 0.0)
@@ -144,9 +144,9 @@ def facing_turns(normals: Reals, along: Reals | None = None) -> Reals:
     return made
 
 
-@parallel
+@compiled
 def _shortest(normals: NDArray[np.float64], made: NDArray[np.float64]):  # pragma: no cover - compiled
-    for k in loop(len(normals)):
+    for k in range(len(normals)):
         x, y, z = normals[k, 0], normals[k, 1], normals[k, 2]
         if y < -0.999999:
             made[k, 0], made[k, 1], made[k, 2], made[k, 3] = 1.0, 0.0, 0.0, 0.0
@@ -156,12 +156,12 @@ def _shortest(normals: NDArray[np.float64], made: NDArray[np.float64]):  # pragm
         made[k, 0], made[k, 1], made[k, 2], made[k, 3] = z / length, 0.0, -x / length, (1 + y) / length
 
 
-@parallel
+@compiled
 def _framed(
     normals: NDArray[np.float64], along: NDArray[np.float64], made: NDArray[np.float64]
 ):  # pragma: no cover - compiled
     """Shepperd, "Quaternion from rotation matrix", 1978: by the largest of the four squares."""
-    for k in loop(len(normals)):
+    for k in range(len(normals)):
         bx, by, bz = normals[k, 0], normals[k, 1], normals[k, 2]
         length = max(np.sqrt(bx * bx + by * by + bz * bz), 1e-300)
         bx, by, bz = bx / length, by / length, bz / length
@@ -201,7 +201,7 @@ def leaning_turns(upright: Reals, lean: Reals, way: Reals, angle: Reals) -> Floa
     return made
 
 
-@parallel
+@compiled
 def _lean(
     upright: NDArray[np.float64],
     lean: NDArray[np.float64],
@@ -209,7 +209,7 @@ def _lean(
     angle: NDArray[np.float64],
     made: NDArray[np.float32],
 ):  # pragma: no cover - compiled
-    for k in loop(len(lean)):
+    for k in range(len(lean)):
         over = np.sin(lean[k] / 2)
         leaning = (over * np.cos(way[k]), 0.0, over * np.sin(way[k]), np.cos(lean[k] / 2))
         spun = (0.0, np.sin(angle[k] / 2), 0.0, np.cos(angle[k] / 2))
@@ -256,7 +256,7 @@ def carried_points(
     return made, facing
 
 
-@parallel
+@compiled
 def _carry(
     points: NDArray[np.float32],
     normals: NDArray[np.float32],
@@ -268,7 +268,7 @@ def _carry(
     made: NDArray[np.float32],
     facing: NDArray[np.float32],
 ):  # pragma: no cover - compiled
-    for n in loop(len(points)):
+    for n in range(len(points)):
         k = piece[n]
         if not moves[k]:
             made[n], facing[n] = points[n], normals[n]

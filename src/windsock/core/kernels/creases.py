@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.compiled import loop, parallel
+from windsock.core.kernels.compiled import compiled
 
 
 def corner_normals(facing: NDArray[np.float64], place: NDArray[np.int64], angle: float) -> NDArray[np.float64]:
@@ -25,7 +25,7 @@ def corner_normals(facing: NDArray[np.float64], place: NDArray[np.int64], angle:
     return made.reshape(-1, 3, 3)
 
 
-@parallel
+@compiled
 def _gather(
     facing: NDArray[np.float64],
     unit: NDArray[np.float64],
@@ -35,7 +35,7 @@ def _gather(
     least: float,
     made: NDArray[np.float64],
 ):  # pragma: no cover - compiled
-    for group in loop(len(starts)):
+    for group in range(len(starts)):
         for one in range(starts[group], ends[group]):
             corner = order[one]
             own = corner // 3

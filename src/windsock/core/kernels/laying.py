@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.compiled import loop, parallel
+from windsock.core.kernels.compiled import compiled
 
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
@@ -30,7 +30,7 @@ def found_again(
     return now, shares
 
 
-@parallel
+@compiled
 def _find(
     places: NDArray[np.float64],
     face: NDArray[np.int64],
@@ -41,7 +41,7 @@ def _find(
     now: NDArray[np.int64],
     shares: NDArray[np.float64],
 ):  # pragma: no cover - compiled
-    for k in loop(len(places)):
+    for k in range(len(places)):
         best = -SLACK
         for one in range(starts[face[k]], starts[face[k] + 1]):
             f = order[one]
@@ -85,7 +85,7 @@ def laid(
     return place, rested, facing, along
 
 
-@parallel
+@compiled
 def _lay(
     corners: NDArray[np.int32],
     shares: NDArray[np.float64],
@@ -97,7 +97,7 @@ def _lay(
     facing: NDArray[np.float32],
     along: NDArray[np.float64],
 ):  # pragma: no cover - compiled
-    for k in loop(len(corners)):
+    for k in range(len(corners)):
         a, b, c = corners[k, 0], corners[k, 1], corners[k, 2]
         x, y, z = shares[k, 0], shares[k, 1], shares[k, 2]
         length = 0.0

@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.compiled import loop, parallel
+from windsock.core.kernels.compiled import compiled
 
 Reals = NDArray[np.float64]
 
@@ -39,11 +39,11 @@ def spring_step(
     return after, moving
 
 
-@parallel
+@compiled
 def _factors(
     looseness: NDArray[np.float64], swings: float, damping: float, seconds: float, factors: NDArray[np.float64]
 ):  # pragma: no cover - compiled
-    for point in loop(len(looseness)):
+    for point in range(len(looseness)):
         circular = 2 * np.pi * swings / np.sqrt(max(looseness[point], RIGID))
         if damping < 1:
             turning = circular * np.sqrt(1 - damping * damping)
@@ -64,7 +64,7 @@ def _factors(
         factors[point, 4] = 2 * damping / circular
 
 
-@parallel
+@compiled
 def _step(
     place: NDArray[np.float64],
     velocity: NDArray[np.float64],
@@ -76,7 +76,7 @@ def _step(
     after: NDArray[np.float64],
     moving: NDArray[np.float64],
 ):  # pragma: no cover - compiled
-    for point in loop(len(place)):
+    for point in range(len(place)):
         for axis in range(3):
             slope = (end[point, axis] - start[point, axis]) / seconds
             if looseness[point] <= RIGID:

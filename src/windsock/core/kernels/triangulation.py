@@ -11,7 +11,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import Delaunay, KDTree, QhullError
 
-from windsock.core.kernels.compiled import loop, parallel
+from windsock.core.kernels.compiled import compiled
 
 Places = NDArray[np.float64]
 Edges = NDArray[np.int64]
@@ -175,12 +175,12 @@ def inside(places: Places, loops: list[Places]) -> NDArray[np.bool_]:
     return _inside(np.ascontiguousarray(places), starts, ends)
 
 
-@parallel
+@compiled
 def _inside(
     places: NDArray[np.float64], starts: NDArray[np.float64], ends: NDArray[np.float64]
 ):  # pragma: no cover - compiled
     found = np.zeros(len(places), dtype=np.bool_)
-    for one in loop(len(places)):
+    for one in range(len(places)):
         x, y = places[one]
         odd = False
         for side in range(len(starts)):
@@ -200,12 +200,12 @@ def border_distance(places: Places, loops: list[Places]) -> NDArray[np.float64]:
     return _border_distance(np.ascontiguousarray(places), starts, ends)
 
 
-@parallel
+@compiled
 def _border_distance(
     places: NDArray[np.float64], starts: NDArray[np.float64], ends: NDArray[np.float64]
 ):  # pragma: no cover - compiled
     found = np.zeros(len(places))
-    for one in loop(len(places)):
+    for one in range(len(places)):
         x, y = places[one]
         least = np.inf
         for side in range(len(starts)):
