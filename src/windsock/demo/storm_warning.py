@@ -117,12 +117,12 @@ def _sign() -> dict[str, dict[str, JsonValue]]:
     black = {"base_colour": "#15191C", "roughness": 0.5}
     cone = profile([(0.0, -0.3), (0.3, -0.3), (0.02, 0.3), (0.0, 0.3)])
     parts: dict[str, dict[str, JsonValue]] = {
-        "board": _box("Board", [0, 2.75, 0], [2.5, 1.75, 0.1], 44, paint),
+        "board": _box("Board", [0, 2.75, 0], [2.5, 1.75, 0.1], 48, paint),
         "stripes-paint": {
             "kind": "shape", "name": "Striped paint", "place": [0, 2.75, 0.0515], "turn": [90, 0, 0],
             "geometry": {"kind": "plane", "width": 2.5, "depth": 1.75, "columns": 120, "rows": 84}, "look": paint,
         },
-        "plate": _box("Plate", [0, 2.75, 0.06], [1.95, 1.2, 0.06], 36, {"base_colour": "#E8E2D0", "roughness": 0.6}),
+        "plate": _box("Plate", [0, 2.75, 0.06], [1.95, 1.2, 0.06], 46, {"base_colour": "#E8E2D0", "roughness": 0.6}),
         "post-left": _post("Left post", -0.95),
         "post-right": _post("Right post", 0.95),
     }  # fmt: skip
