@@ -100,7 +100,7 @@ def near_100k() -> Bench:
         "near-100k",
         ours,
         reference,
-        1.1,
+        0.6,
         f"Near on 100,000 points and {len(faces):,} faces, its tree built anew, against libigl's exact query",
     )
 

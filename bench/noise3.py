@@ -26,6 +26,4 @@ def noise3() -> Bench:
         )
     finally:
         numba.set_num_threads(threads)
-    return Bench(
-        "noise3", ours, reference, 0.5, "1M points, 4 octaves, one core, against pyfastnoiselite's Perlin noise"
-    )
+    return Bench("noise3", ours, reference, 0.3, "1M points, 4 octaves, against pyfastnoiselite's Perlin noise")

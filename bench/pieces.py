@@ -86,7 +86,7 @@ def fracture_100() -> Bench:
             (body ^ Manifold.hull_points(corners)).to_mesh()
 
     mine, plain = side_by_side(clocked(ours), clocked(reference), rounds=5)
-    return Bench("fracture-100", mine, plain, 1.0, "100 pieces of a ball, against the plain loop of manifold3d")
+    return Bench("fracture-100", mine, plain, 0.6, "100 pieces of a ball, against the plain loop of manifold3d")
 
 
 def _frost() -> Shot:
@@ -139,7 +139,7 @@ def copies_200k() -> Bench:
         return time.perf_counter() - started
 
     mine, plain = side_by_side(ours, reference, rounds=7)
-    return Bench("copies-200k", mine, plain, 1.5, "a frame of 200,000 needles, against the same kernels alone")
+    return Bench("copies-200k", mine, plain, 1.2, "a frame of 200,000 needles, against the same kernels alone")
 
 
 def copies_edit() -> Bench:

@@ -29,7 +29,7 @@ def spread_solve() -> Bench:
         "spread-solve",
         ours,
         reference,
-        0.4,
+        0.2,
         f"arrival times at {len(number):,} points at one speed, against potpourri3d's fast marching; each prepared before",
     )
 

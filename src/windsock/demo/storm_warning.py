@@ -122,7 +122,7 @@ def _sign() -> dict[str, dict[str, JsonValue]]:
             "kind": "shape", "name": "Striped paint", "place": [0, 2.75, 0.0515], "turn": [90, 0, 0],
             "geometry": {"kind": "plane", "width": 2.5, "depth": 1.75, "columns": 120, "rows": 84}, "look": paint,
         },
-        "plate": _box("Plate", [0, 2.75, 0.06], [1.95, 1.2, 0.06], 46, {"base_colour": "#E8E2D0", "roughness": 0.6}),
+        "plate": _box("Plate", [0, 2.75, 0.06], [1.95, 1.2, 0.06], 48, {"base_colour": "#E8E2D0", "roughness": 0.6}),
         "post-left": _post("Left post", -0.95),
         "post-right": _post("Right post", 0.95),
     }  # fmt: skip
