@@ -70,7 +70,7 @@ def edit_one() -> Bench:
 
     mine, full = side_by_side(ours, reference)
     return Bench(
-        "edit-one", mine, full, 0.45, "a changed level of the last of three cuts, against evaluating all three"
+        "edit-one", mine, full, 0.15, "a changed level of the last of three cuts, against evaluating all three"
     )
 
 
