@@ -131,8 +131,14 @@ class Keeper:
             if counted.reused:
                 self._costs[node] = replace(before, hits=before.hits + 1, bytes=counted.held)
             else:
-                spans = {"milliseconds": spent * 1000, "own": own * 1000, "compiling": compiling * 1000}
-                self._costs[node] = replace(before, made=before.made + 1, bytes=counted.held, **spans)
+                self._costs[node] = replace(
+                    before,
+                    milliseconds=spent * 1000,
+                    own=own * 1000,
+                    compiling=compiling * 1000,
+                    made=before.made + 1,
+                    bytes=counted.held,
+                )
             if len(self._costs) > 4096:
                 del self._costs[next(iter(self._costs))]
 
