@@ -156,7 +156,8 @@ class Counting:
     """Counts what a node costs from beginning to end. reused: it was found ready; held: the bytes of its result."""
 
     def __init__(self, keeper: Keeper, node: Node | None, kind: Kind) -> None:
-        self.node, self.kind = node, kind
+        self.node = node
+        self.kind: Kind = kind
         self.reused, self.held = False, 0
         self._keeper = keeper
         self._started = self._outer = self._compiled = 0.0
