@@ -62,18 +62,7 @@ class Hands:
         self.press(option, "option")
 
     def value(self, pointer: str) -> WebElement:
-        """A value by where it stands in the document; the card of the recipe that it is on is opened first."""
-        self.open_card(pointer)
         return self.find(f'[data-pointer="{pointer}"]')
-
-    def open_card(self, pointer: str) -> None:
-        """Unfold the card of a recipe with something of the document on it, where it is folded."""
-        item, _, step = pointer.partition("/recipe/steps/")
-        name = (
-            f'data-place="{item}/recipe/steps#{step.split("/")[0]}"' if step else f'data-shape="{item.split("/")[2]}"'
-        )
-        for card in self.chrome.find_elements(By.CSS_SELECTOR, f"[{name}][data-folded]"):
-            card.find_element(By.CSS_SELECTOR, "button[aria-expanded]").click()
 
     def type_value(self, pointer: str, text: str) -> None:
         self.value(pointer).click()
@@ -153,7 +142,7 @@ return [...document.querySelectorAll(arguments[0])].find(element => {
   const name = arguments[1];
   const label = document.getElementById(element.getAttribute('aria-labelledby') ?? '');
   const names = [element.getAttribute('aria-label'), element.innerText.trim(), label?.innerText.trim()];
-  if (!names.includes(name) || element.closest('[inert]')) return false;
+  if (!names.includes(name)) return false;
   return element.getClientRects().length > 0 && getComputedStyle(element).visibility !== 'hidden';
 });
 """

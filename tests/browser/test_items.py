@@ -41,7 +41,6 @@ def test_an_item_is_carried_stays_where_it_is_and_is_dragged_in_its_carriers_spa
     shot = client.new_shot(told)
     hands.open(f"/shots/{shot}")
     hands.until(lambda: hands.frame_shown == 0)
-    hands.open_card("/items/ball/geometry")
     hands.press("Place, turn, stretch, carrier")
     hands.pick(hands.find('[aria-label="Shape"] [aria-label*="Carried by"]'), "Arm")
     hands.saved(1)

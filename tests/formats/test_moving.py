@@ -124,13 +124,13 @@ def test_the_validators_of_usd_find_nothing(name, tmp_path):
     assert stage.GetTimeCodesPerSecond() == shot.rate.fps
     one = evaluator()
     for frame in reel.frames:
-        drawn = {item.item: item for item in one.frame(shot, frame).draw}
+        drawn = {(item.item, item.part): item for item in one.frame(shot, frame).draw}
         for track in reel.tracks:
             prim = next(
                 prim for prim in stage.Traverse() if prim.IsA(UsdGeom.Mesh) and prim.GetDisplayName() == track.name
             )
             seen = UsdGeom.Imageable(prim).ComputeVisibility(frame) != "invisible"
-            item = drawn.get(track.item)
+            item = drawn.get((track.item, track.seen[0].part))
             assert seen == (item is not None and len(item.body.mesh.faces) > 0)
             if item is not None and seen:
                 points = np.array(UsdGeom.Mesh(prim).GetPointsAttr().Get(frame))

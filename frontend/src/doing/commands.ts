@@ -1,7 +1,6 @@
 import { inOrder } from "../document/types";
 import { go } from "../parts/address";
 import type { Editing } from "../parts/editing";
-import { stepAlong } from "../parts/opening";
 import { currentTheme, putOn } from "../theme";
 import { bringIntoView } from "../view/framing";
 import type { HandleMode, Panel, ReadingMode } from "../view/session";
@@ -96,8 +95,6 @@ export function commandsOf(editing: Editing): Command[] {
     },
     { id: "next item", name: "Choose the next item", key: "PageDown", run: neighbour(1) },
     { id: "item before", name: "Choose the item before", key: "PageUp", run: neighbour(-1) },
-    { id: "next step", name: "Open the next step", key: "]", run: () => stepAlong(editing, 1) },
-    { id: "step before", name: "Open the step before", key: "[", run: () => stepAlong(editing, -1) },
     { id: "key place", name: "Key the place of the chosen item here", run: withChosen((id) => keyPlace(editing, id)) },
     { id: "copy", name: "Copy the chosen item", run: withChosen((id) => copyChosen(editing, id)) },
     { id: "remove", name: "Remove the chosen item", run: withChosen((id) => removeChosen(editing, id)) },

@@ -9,24 +9,7 @@ export const Card = styled.section`
   &[data-undriven] { background: repeating-linear-gradient(135deg, var(--card) 0 8px, var(--hatch) 8px 16px); }
   &[data-landing="before"] { box-shadow: 0 -3px var(--signal); }
   &[data-landing="after"] { box-shadow: 0 3px var(--signal); }
-  &[data-folded] { padding-top: 5px; padding-bottom: 6px; margin-bottom: 5px; }
   &[data-listens] { border-color: var(--sea); box-shadow: inset 3px 0 var(--sea); }
-`;
-/** Folded to its sentence: pressed anywhere it opens. */
-export const Opener = styled(Press)`
-  position: absolute; inset: 0 0 0 30px; z-index: 1; padding: 0; border: 0; background: none; cursor: pointer;
-  &[data-hovered] { background: color-mix(in srgb, var(--sea) 7%, transparent); }
-  &[data-focus-visible] { outline: 2px solid var(--sea); outline-offset: -2px; }
-`;
-export const Sentence = styled.div`
-  display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; overflow: hidden; line-height: 1.75;
-  &[data-short] { -webkit-line-clamp: 1; }
-`;
-/** The number of an open step. */
-export const Fold = styled(Press)`
-  display: block; width: 100%; padding: 0 0 4px; border: 0; background: none; color: inherit; font: inherit; cursor: pointer;
-  &[data-hovered] { color: var(--ink); }
-  &[data-focus-visible] { outline: 2px solid var(--sea); }
 `;
 export const Place = styled.span`
   position: absolute; left: 4px; width: 26px; top: 10px; text-align: center; color: var(--ink-soft);
@@ -38,7 +21,7 @@ export const Unfolded = styled.div`
   border-top: 1px dashed var(--line); margin-top: 6px; padding-top: 5px;
 `;
 export const Corner = styled.div`
-  float: right; display: flex; gap: 4px; margin: -2px -4px 0 6px;
+  position: absolute; right: 6px; top: 6px; display: flex; gap: 4px;
 `;
 export const Warning = styled.p`
   border-top: 1px dashed var(--line); margin-top: 6px; padding-top: 5px; line-height: 1.4; color: var(--signal);

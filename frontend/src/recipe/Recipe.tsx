@@ -1,5 +1,5 @@
 import { MoreHorizontal } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import styled from "styled-components";
 import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
@@ -9,7 +9,6 @@ import { Button, IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
-import { openStep } from "../parts/opening";
 import { usePanel } from "../parts/usePanel";
 import { bringIntoView } from "../view/framing";
 import { GeometryCard } from "./GeometryCard";
@@ -60,7 +59,6 @@ function Chosen({ id, item }: { id: string; item: Item }) {
   const editing = useEditing();
   const manifest = useSession((session) => session.manifest);
   const { starters, lay } = useStarters();
-  useOpeningOfNew(id, item);
 
   function itemCommands(): (readonly [string, () => void])[] {
     const copy = () => copyChosen(editing, id);
@@ -98,11 +96,8 @@ function Chosen({ id, item }: { id: string; item: Item }) {
       {item.kind === "shape" ? (
         <>
           <GeometryCard id={id} shape={item} />
-          {Object.keys(item.recipe.steps).length > 0 && (
-            <Line>
-              <Overall id={id} shape={item} />. <Time id={id} shape={item} />
-            </Line>
-          )}
+          {Object.keys(item.recipe.steps).length > 0 && <Overall id={id} shape={item} />}
+          {Object.keys(item.recipe.steps).length > 0 && <Time id={id} shape={item} />}
           {inOrder(item.recipe.steps).map(([stepId, step], place) => (
             <StepCard key={stepId} shapeId={id} shape={item} id={stepId} step={step} place={place + 1} />
           ))}
@@ -136,20 +131,6 @@ function Chosen({ id, item }: { id: string; item: Item }) {
   );
 }
 
-/** A step that is added is the one at hand. */
-function useOpeningOfNew(id: string, item: Item): void {
-  const { session } = useEditing();
-  const listed = item.kind === "shape" ? inOrder(item.recipe.steps).map(([step]) => step) : [];
-  const known = useRef(listed);
-  const all = listed.join(" ");
-  useEffect(() => {
-    const now = all.split(" ").filter(Boolean);
-    const added = now.find((step) => !known.current.includes(step));
-    known.current = now;
-    if (added) openStep(session, id, added);
-  }, [all, id, session]);
-}
-
 const TIMES = [
   ["own", "in the shot’s time"],
   ["other", "as at frame"],
@@ -162,7 +143,7 @@ function Time({ id, shape }: { id: string; shape: Shape }) {
   const { retime } = shape.recipe;
   const pointer = `/items/${id}/recipe/retime`;
   return (
-    <span>
+    <Line>
       It runs{" "}
       <Choice
         label="Time of the recipe"
@@ -186,7 +167,7 @@ function Time({ id, shape }: { id: string; shape: Shape }) {
           ; keys that fall run it backwards, and put together what broke.
         </>
       )}
-    </span>
+    </Line>
   );
 }
 
@@ -199,7 +180,7 @@ function Overall({ id, shape }: { id: string; shape: Shape }) {
     ...inOrder(fields).map(([key, field]) => [key, `by ${field.letter} ${field.name}`] as const),
   ];
   return (
-    <span>
+    <Line>
       Every step counts{" "}
       <Choice
         label="Every step counts"
@@ -212,7 +193,7 @@ function Overall({ id, shape }: { id: string; shape: Shape }) {
           ])
         }
       />
-    </span>
+    </Line>
   );
 }
 

@@ -3,7 +3,6 @@ import { called, choicesOf, undrivenWords } from "../document/kinds";
 import { type Field, type Item, inOrder, type Shape, type Step } from "../document/types";
 import { CommandMenu, WordButton } from "../parts/Choice";
 import { useCommit, useEditing, useRelations } from "../parts/editing";
-import { showStep } from "../parts/opening";
 
 export type Linked = { id: string; shape: Shape };
 
@@ -19,8 +18,14 @@ export function linkedShape(items: Record<string, Item>, chosen: string | null):
 
 /** Over the links: a number for every step, as in the recipe; a step that nothing drives is hatched. */
 export function LinkHeads({ id, shape }: Linked) {
-  const editing = useEditing();
+  const { session } = useEditing();
   const steps = inOrder(shape.recipe.steps);
+  const show = (stepId: string) => {
+    session.setState({ chosen: id });
+    requestAnimationFrame(() => {
+      document.querySelector(`[data-place="/items/${id}/recipe/steps#${stepId}"]`)?.scrollIntoView({ block: "start" });
+    });
+  };
   return (
     <>
       <Head data-head data-overall title="What every step counts by">
@@ -35,7 +40,7 @@ export function LinkHeads({ id, shape }: Linked) {
             type="button"
             aria-label={`Step ${place + 1}: ${called("step", step.kind)}`}
             title={`${called("step", step.kind)}${undriven(shape, step) ? ": no field drives it" : ""}`}
-            onClick={() => showStep(editing, id, stepId)}
+            onClick={() => show(stepId)}
           >
             {place + 1}
           </Ordinal>

@@ -16,8 +16,6 @@ export type Session = {
   range: { first: number; last: number } | null;
   /** The chosen item: its recipe is open, its handles are in the view. */
   chosen: string | null;
-  /** The step of each item's recipe that was opened last; empty where all are folded. */
-  opened: Record<string, string>;
   /** Which sheet of the editor is open. */
   panel: Panel | null;
   /** The point of a path that is being worked on. */
@@ -53,7 +51,6 @@ export type Session = {
 
 export function createSession(start: Pick<Session, "frame" | "playing" | "chosen" | "field">) {
   return create<Session>()(() => ({
-    opened: {},
     panel: null,
     point: null,
     snap: 0,
