@@ -53,6 +53,14 @@ class Hands:
 
         self.until(click)
 
+    def item(self, name: str) -> None:
+        """Choose an item of the outline, unfolding what it is under."""
+        rows = '[aria-label="Items"] [role=row]'
+        if not any(row.get_attribute("aria-label") == name for row in self.chrome.find_elements(By.CSS_SELECTOR, rows)):
+            for row in self.chrome.find_elements(By.CSS_SELECTOR, f'{rows}[aria-expanded="false"] [slot=chevron]'):
+                row.click()
+        self.press(name, "row")
+
     def choose(self, menu: str, command: str) -> None:
         self.press(menu)
         self.press(command, "menuitem")
@@ -62,7 +70,20 @@ class Hands:
         self.press(option, "option")
 
     def value(self, pointer: str) -> WebElement:
-        return self.find(f'[data-pointer="{pointer}"]')
+        """A value by where it stands in the document; the card of the recipe that it is on is opened first."""
+        self.open_card(pointer)
+        return self.find(f'[data-pointer="{pointer}"]:not([inert] *)')
+
+    def open_card(self, pointer: str) -> None:
+        """Unfold the card of a recipe with something of the document on it, where it is folded."""
+        if pointer.startswith("/fields/"):
+            return
+        item, _, step = pointer.partition("/recipe/steps/")
+        name = (
+            f'data-place="{item}/recipe/steps#{step.split("/")[0]}"' if step else f'data-shape="{item.split("/")[2]}"'
+        )
+        for card in self.chrome.find_elements(By.CSS_SELECTOR, f"[{name}][data-folded]"):
+            card.find_element(By.CSS_SELECTOR, "button[aria-expanded]").click()
 
     def type_value(self, pointer: str, text: str) -> None:
         self.value(pointer).click()
@@ -142,7 +163,7 @@ return [...document.querySelectorAll(arguments[0])].find(element => {
   const name = arguments[1];
   const label = document.getElementById(element.getAttribute('aria-labelledby') ?? '');
   const names = [element.getAttribute('aria-label'), element.innerText.trim(), label?.innerText.trim()];
-  if (!names.includes(name)) return false;
+  if (!names.includes(name) || element.closest('[inert]')) return false;
   return element.getClientRects().length > 0 && getComputedStyle(element).visibility !== 'hidden';
 });
 """
@@ -150,7 +171,8 @@ return [...document.querySelectorAll(arguments[0])].find(element => {
 
 ROLES = {
     "button": "button, [role=button]",
-    "menuitem": "[role=menuitem]",
+    "row": "[role=row]",
+    "menuitem": "[role=menuitem], [role=menuitemcheckbox]",
     "option": "[role=option]",
     "textbox": "input:not([type=checkbox])",
     "radio": "[role=radio], button",

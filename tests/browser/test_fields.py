@@ -267,6 +267,8 @@ def test_steps_and_clauses_are_brought_to_another_place_by_keyboard_and_by_point
     shape = next(item for item in document(client, shot)["items"].values() if item["kind"] == "shape")
     kinds = [step["kind"] for step in sorted(shape["recipe"]["steps"].values(), key=lambda step: step["rank"])]
     assert kinds == ["cut_away", "wire", "shade"]
+    hands.find('section[aria-label="Step 1: Cut away"] button[aria-expanded]').click()
+    hands.until(lambda: len(grips("clause")) == 2)
     bring(grips("clause")[1], '[data-place$="around"]')
     hands.until(lambda: hands.revision == 6, 20)
     hands.saved(6)

@@ -165,7 +165,7 @@ def test_a_path_is_drawn_out_and_a_sweep_lies_on_it(hands: Hands, client: Client
     hands.until(lambda: hands.frame_shown == 0)
     hands.choose("Add…", "Sweep along a path")
     hands.saved(1)
-    hands.press("Path")
+    hands.item("Path")
     hands.press("Add a point after it")
     hands.saved(2)
     before = document(client, shot)["items"]["path"]["points"]

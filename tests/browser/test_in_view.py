@@ -62,7 +62,7 @@ def test_what_is_chosen_comes_into_view_by_a_key_and_everything_too(hands: Hands
     shot = client.new_shot(made)
     hands.open(f"/shots/{shot}")
     hands.until(lambda: hands.frame_shown == 0)
-    hands.press("Far")
+    hands.item("Far")
     hands.keys("v")
     hands.saved(1)
     x, y, z = document(client, shot)["items"]["camera"]["place"]

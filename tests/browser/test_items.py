@@ -41,6 +41,7 @@ def test_an_item_is_carried_stays_where_it_is_and_is_dragged_in_its_carriers_spa
     shot = client.new_shot(told)
     hands.open(f"/shots/{shot}")
     hands.until(lambda: hands.frame_shown == 0)
+    hands.open_card("/items/ball/geometry")
     hands.press("Place, turn, stretch, carrier")
     hands.pick(hands.find('[aria-label="Shape"] [aria-label*="Carried by"]'), "Arm")
     hands.saved(1)
@@ -55,7 +56,7 @@ def test_an_item_is_carried_stays_where_it_is_and_is_dragged_in_its_carriers_spa
     x, y, z = document(client, shot)["items"]["ball"]["place"]
     assert (x, y) == pytest.approx((0, 0), abs=1e-3)
     assert -0.9 < z < 1
-    hands.press("Arm")
+    hands.item("Arm")
     hands.press("Remove")
     hands.press("Remove it")
     hands.saved(3)

@@ -2826,6 +2826,12 @@ export interface components {
              */
             kind: "camera";
             /**
+             * Locked
+             * @description Not chosen by a press in the view, and without handles there
+             * @default false
+             */
+            locked: boolean;
+            /**
              * Mark
              * @description A colour of its own in lists and in the view
              * @default null
@@ -2855,6 +2861,12 @@ export interface components {
             ] | components["schemas"]["KeyedVector"];
             /** Rank */
             rank: number;
+            /**
+             * Sensor
+             * @description Width of the sensor that focal lengths are told for
+             * @default 36
+             */
+            sensor: number;
             /**
              * Turn
              * @description Turned about X, then Y, then Z
@@ -2977,7 +2989,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DriveByNewField"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -3053,6 +3065,12 @@ export interface components {
              * @enum {string}
              */
             kind: "controller";
+            /**
+             * Locked
+             * @description Not chosen by a press in the view, and without handles there
+             * @default false
+             */
+            locked: boolean;
             /**
              * Mark
              * @description A colour of its own in lists and in the view
@@ -3334,6 +3352,19 @@ export interface components {
              * @enum {string}
              */
             zone: "inside" | "outside" | "band";
+        };
+        /**
+         * DoSeveral
+         * @description Several changes, each of the shot as the one before left it.
+         */
+        DoSeveral: {
+            /** Changes */
+            changes: (components["schemas"]["CarryItem"] | components["schemas"]["RemoveItem"] | components["schemas"]["ShowShape"])[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "do_several";
         };
         /**
          * DrawnArrays
@@ -4164,6 +4195,21 @@ export interface components {
             wish: number;
         };
         /**
+         * GiveLook
+         * @description Give shapes the look of another one.
+         */
+        GiveLook: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "give_look";
+            /** Of */
+            of: string;
+            /** To */
+            to: string[];
+        };
+        /**
          * Group
          * @description A named set of items, by their ids, that a field refers to together.
          */
@@ -4179,6 +4225,19 @@ export interface components {
             name: string;
             /** Rank */
             rank: number;
+        };
+        /**
+         * GroupItems
+         * @description Make a group of items, to measure from together.
+         */
+        GroupItems: {
+            /** Items */
+            items: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group_items";
         };
         HTTPError: {
             detail?: Record<string, never>;
@@ -4273,13 +4332,15 @@ export interface components {
         /**
          * ItemRelations
          * @description leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. fields: those that
-         *     measure from it, in order. steps: of a shape's recipe, by id.
+         *     measure from it, in order. scenery: whether it only stands there. steps: of a shape's recipe, by id.
          */
         ItemRelations: {
             /** Fields */
             fields: string[];
             /** Leaning */
             leaning: string[];
+            /** Scenery */
+            scenery: boolean;
             /** Steps */
             steps: {
                 [key: string]: components["schemas"]["StepRelations"];
@@ -4518,6 +4579,12 @@ export interface components {
              */
             kind: "light";
             /**
+             * Locked
+             * @description Not chosen by a press in the view, and without handles there
+             * @default false
+             */
+            locked: boolean;
+            /**
              * Mark
              * @description A colour of its own in lists and in the view
              * @default null
@@ -4693,6 +4760,32 @@ export interface components {
             transmission: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * LookFrom
+         * @description Have a camera look from a place at a target, in world metres, upright. One that aims at an item does not from then on;
+         *     a keyed one gets keys at the frame. Without a camera the shot gets one.
+         */
+        LookFrom: {
+            /** Camera */
+            camera: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "look_from";
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /** Target */
+            target: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * MakeApart
          * @description Let a step make a part of its own, named by a word, or change the one that it takes.
          */
@@ -4809,6 +4902,42 @@ export interface components {
              * @enum {string}
              */
             kind: "move_in_order";
+        };
+        /**
+         * MoveItems
+         * @description Move, turn or stretch items, all by as much. What one of them carries goes with it and is left out.
+         *
+         *     by: metres along the axes of the world, degrees about X, Y and Z, or factors along each item's own axes. Keyed items get a
+         *     key at the frame, or all their keys are moved alike. A shape or controller alone can be stretched.
+         */
+        MoveItems: {
+            /**
+             * By
+             * @default null
+             */
+            by: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Items */
+            items: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_items";
+            /**
+             * Setting
+             * @default place
+             * @enum {string}
+             */
+            setting: "place" | "turn" | "scale";
+            /**
+             * Whole Curve
+             * @default false
+             */
+            whole_curve: boolean;
         };
         /**
          * Named
@@ -5161,6 +5290,12 @@ export interface components {
              * @enum {string}
              */
             kind: "path";
+            /**
+             * Locked
+             * @description Not chosen by a press in the view, and without handles there
+             * @default false
+             */
+            locked: boolean;
             /**
              * Mark
              * @description A colour of its own in lists and in the view
@@ -6225,6 +6360,24 @@ export interface components {
             zone: "value" | "inside" | "band" | "outside";
         };
         /**
+         * SetFocalLength
+         * @description Give a camera the angle of view that a lens of a focal length, in millimetres, has on its sensor.
+         *
+         *     A thin lens focused far away (first-order geometrical optics): half of what is seen lies at the tangent of half the angle,
+         *     half the sensor's extent over the focal length. The sensor is as high as it must be for the shot's picture.
+         */
+        SetFocalLength: {
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_focal_length";
+            /** Millimetres */
+            millimetres: number;
+        };
+        /**
          * SetKey
          * @description Key a parameter at the frame, with the value that it has there; a constant becomes keyed.
          */
@@ -6391,6 +6544,12 @@ export interface components {
              * @enum {string}
              */
             kind: "shape";
+            /**
+             * Locked
+             * @description Not chosen by a press in the view, and without handles there
+             * @default false
+             */
+            locked: boolean;
             /**
              * @default {
              *       "backs": "shown",
@@ -6942,13 +7101,15 @@ export interface components {
         /**
          * SlotOut
          * @description Where a value goes while it is dragged: `within` the value of the operation with this number, as a JSON Pointer, and
-         *     what is added to each of its numbers.
+         *     what is added to each of its numbers; the rows of a matrix that the value is multiplied by before that, if any.
          */
         SlotOut: {
             /** Operation */
             operation: number;
             /** Plus */
             plus: number[];
+            /** Times */
+            times: number[][];
             /** Within */
             within: string;
         };

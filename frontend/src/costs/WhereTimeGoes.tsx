@@ -5,6 +5,7 @@ import { called } from "../document/kinds";
 import type { Shot } from "../document/types";
 import { Button } from "../parts/Button";
 import { useEditing, useSession, useShot } from "../parts/editing";
+import { showStep } from "../parts/opening";
 import { usePanel } from "../parts/usePanel";
 import { bytes, told } from "./amounts";
 
@@ -30,7 +31,7 @@ const WAYS: Record<Cost["kind"], string> = {
 };
 
 function Costs({ close }: { close: () => void }) {
-  const { session } = useEditing();
+  const editing = useEditing();
   const shot = useShot((now) => now);
   const frame = useSession((state) => state.frame);
   const manifest = useSession((state) => state.manifest);
@@ -40,9 +41,8 @@ function Costs({ close }: { close: () => void }) {
   const most = Math.max(...costs.map((cost) => cost.own), 1e-6);
   const compiling = sum(costs, "compiling");
   const show = (cost: Cost) => {
-    session.setState({ chosen: cost.item, panel: null, ...(cost.field ? { field: cost.field } : {}) });
-    const target = cost.step ? `[data-place="/items/${cost.item}/recipe/steps#${cost.step}"]` : "";
-    if (target) requestAnimationFrame(() => document.querySelector(target)?.scrollIntoView({ block: "center" }));
+    editing.session.setState({ chosen: cost.item, panel: null, ...(cost.field ? { field: cost.field } : {}) });
+    if (cost.step) showStep(editing, cost.item, cost.step);
   };
   return (
     <>

@@ -81,14 +81,19 @@ export async function fillable(
 
 function filled({ patch, slots }: Planned, value: number | number[]): Patch {
   const edit: Patch = structuredClone(patch);
-  for (const { operation, within, plus } of slots) {
-    const fitted =
-      typeof value === "number" ? value + (plus[0] ?? 0) : value.map((one, axis) => one + (plus[axis] ?? 0));
+  for (const { operation, within, plus, times } of slots) {
+    const fitted = typeof value === "number" ? value + (plus[0] ?? 0) : fittedTo(value, plus, times);
     const one = edit[operation];
     if (one)
       one.value = applyPatch([one.value], [{ op: "replace", path: `/0${within}`, value: fitted }]).newDocument[0];
   }
   return edit;
+}
+
+function fittedTo(value: number[], plus: number[], times: number[][]): number[] {
+  const turned =
+    times.length > 0 ? times.map((row) => row.reduce((sum, one, axis) => sum + one * (value[axis] ?? 0), 0)) : value;
+  return turned.map((one, axis) => Number((one + (plus[axis] ?? 0)).toFixed(5)));
 }
 
 /** Adds something to the shot, in the picture, and chooses it. */

@@ -1,8 +1,10 @@
 import { inOrder } from "../document/types";
 import { go } from "../parts/address";
 import type { Editing } from "../parts/editing";
+import { stepAlong } from "../parts/opening";
 import { currentTheme, putOn } from "../theme";
 import { bringIntoView } from "../view/framing";
+import { freeCommands } from "../view/freeCommands";
 import type { HandleMode, Panel, ReadingMode } from "../view/session";
 import { additions, copyChosen, keyPlace, removeChosen, stepAdditions } from "./adding";
 
@@ -85,6 +87,7 @@ export function commandsOf(editing: Editing): Command[] {
     { id: "mesh", name: "See the mesh", run: read("mesh") },
     { id: "camera", name: "Look through the camera", run: () => session.setState({ through: "camera" }) },
     { id: "free", name: "Look freely", run: () => session.setState({ through: "free" }) },
+    ...freeCommands(editing),
     { id: "move", name: "Handles that move", run: handle("move") },
     { id: "turn", name: "Handles that turn", run: handle("turn") },
     { id: "stretch", name: "Handles that stretch", run: handle("stretch") },
@@ -95,6 +98,8 @@ export function commandsOf(editing: Editing): Command[] {
     },
     { id: "next item", name: "Choose the next item", key: "PageDown", run: neighbour(1) },
     { id: "item before", name: "Choose the item before", key: "PageUp", run: neighbour(-1) },
+    { id: "next step", name: "Open the next step", key: "]", run: () => stepAlong(editing, 1) },
+    { id: "step before", name: "Open the step before", key: "[", run: () => stepAlong(editing, -1) },
     { id: "key place", name: "Key the place of the chosen item here", run: withChosen((id) => keyPlace(editing, id)) },
     { id: "copy", name: "Copy the chosen item", run: withChosen((id) => copyChosen(editing, id)) },
     { id: "remove", name: "Remove the chosen item", run: withChosen((id) => removeChosen(editing, id)) },

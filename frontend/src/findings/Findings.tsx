@@ -4,6 +4,7 @@ import styled from "styled-components";
 import type { Patch } from "../document/types";
 import { Button, SmallButton } from "../parts/Button";
 import { type Editing, useCommit, useEditing } from "../parts/editing";
+import { showDriven, showStep } from "../parts/opening";
 import { usePanel } from "../parts/usePanel";
 import { type Finding, useFindings } from "./useFindings";
 
@@ -65,13 +66,14 @@ function One({ finding, close }: { finding: Finding; close: () => void }) {
 }
 
 /** Opens the recipe at the step or field that a finding concerns. */
-function showPlace({ session }: Editing, { place, item }: Finding): void {
+function showPlace(editing: Editing, { place, item }: Finding): void {
+  const { session } = editing;
   const [, collection, id, , , step] = place.split("/");
-  if (collection === "fields") session.setState({ field: id ?? null, chosen: item });
-  else if (collection === "items") session.setState({ chosen: id ?? null });
-  const target =
-    collection === "fields" ? `[data-tells="${id}"]` : step ? `[data-place="/items/${id}/recipe/steps#${step}"]` : "";
-  if (target) requestAnimationFrame(() => document.querySelector(target)?.scrollIntoView({ block: "center" }));
+  if (collection === "fields") {
+    session.setState({ field: id ?? null, chosen: item });
+    if (id) showDriven(editing, item, id);
+  } else if (collection === "items") session.setState({ chosen: id ?? null });
+  if (collection === "items" && id && step) showStep(editing, id, step);
 }
 
 const Sheet = styled(Dialog)`

@@ -17,7 +17,7 @@ let turn: Promise<void> = Promise.resolve();
 /** One stage draws all thumbnails, one after another. */
 function stage(): Stage {
   if (!shared) {
-    shared = new Stage(document.createElement("canvas"));
+    shared = new Stage(document.createElement("canvas"), () => {});
     shared.renderer.setPixelRatio(1);
     shared.resize(WIDTH, HEIGHT);
   }
@@ -33,7 +33,15 @@ async function drawFrame(
   const wish = { revision: shot.revision, patch: [], frame, heat: null, looked_at: [], view: "", wish: 0, ahead: true };
   const manifest = await fetchFrame(shot.id, wish);
   const on = stage();
-  on.show(manifest, { ...AS_A_PICTURE, camera, free: false });
+  on.show(manifest, {
+    ...AS_A_PICTURE,
+    camera,
+    free: false,
+    chosen: [],
+    outlined: false,
+    aspect: WIDTH / HEIGHT,
+    aids: new Set(),
+  });
   on.draw();
   canvas.getContext("2d")?.drawImage(on.renderer.domElement, 0, 0, canvas.width, canvas.height);
 }

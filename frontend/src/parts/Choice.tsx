@@ -26,8 +26,8 @@ const entry = css`
 `;
 const List = styled(ListBox)`${list}`;
 const Entry = styled(ListBoxItem)`${entry}`;
-const Commands = styled(Menu)`${list}`;
-const Command = styled(MenuItem)`${entry}`;
+export const Commands = styled(Menu)`${list}`;
+export const Command = styled(MenuItem)`${entry}`;
 
 type ChoiceProps<Value extends string> = {
   label: string;
@@ -127,7 +127,7 @@ export function ChoiceRow<Value extends string>({ label, value, options, onChoos
   );
 }
 
-const Says = styled(Text)`display: block; font-size: 11.5px; line-height: 1.3; color: var(--ink-soft);`;
+export const Says = styled(Text)`display: block; font-size: 11.5px; line-height: 1.3; color: var(--ink-soft);`;
 const Row = styled(ToggleButtonGroup)`
   display: inline-flex; background: var(--card); border: 1px solid var(--line); border-radius: 3px; overflow: hidden;
   & > button { border: 0; border-right: 1px solid var(--line); background: none; color: var(--ink); padding: 4px 10px; cursor: pointer; }

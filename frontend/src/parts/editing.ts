@@ -86,12 +86,24 @@ type Filled = (value: number | number[]) => Patch;
 
 /** A drag of one value. What it means for a keyed one is asked once, when it begins. */
 export function beginDrag(editing: Editing, pointer: string) {
-  const { shot, dragTo, commit } = editing.documents.getState();
-  const start = valueNow(editing, pointer);
+  const { shot } = editing.documents.getState();
   const whole_curve = editing.session.getState().wholeCurve;
   const plan: Promise<Filled | null> = isKeyed(at(shot, pointer))
     ? fillable(editing, { kind: "set_value", at: pointer, whole_curve })
     : Promise.resolve((value) => [{ op: "replace", path: pointer, value }]);
+  return { start: valueNow(editing, pointer), ...dragBy(editing, plan) };
+}
+
+/** A drag by which several items are moved, turned or stretched alike, beginning from no change. */
+export function beginSharedDrag(editing: Editing, items: string[], setting: "place" | "turn" | "scale") {
+  const whole_curve = editing.session.getState().wholeCurve;
+  const plan = fillable(editing, { kind: "move_items", items, setting, whole_curve });
+  return { start: setting === "scale" ? [1, 1, 1] : [0, 0, 0], ...dragBy(editing, plan) };
+}
+
+/** Shows what is dragged as soon as it is known which edit a value makes, and keeps or drops it in the end. */
+function dragBy(editing: Editing, plan: Promise<Filled | null>) {
+  const { dragTo, commit } = editing.documents.getState();
   let [wanted, dropped]: [number | number[] | null, boolean] = [null, false];
   const show = (filled: Filled | null) => {
     if (filled && wanted !== null && !dropped) dragTo(filled(wanted));
@@ -102,7 +114,6 @@ export function beginDrag(editing: Editing, pointer: string) {
     show(ready);
   });
   return {
-    start,
     to(value: number | number[]): void {
       wanted = value;
       show(ready);

@@ -45,5 +45,9 @@ function mayAct(event: KeyboardEvent, key: string): boolean {
   const listed = target instanceof HTMLElement && target.closest("[role=menu], [role=listbox], [role=alertdialog]");
   if (types) return key === "Mod+K";
   if (listed && !key.startsWith("Mod")) return false;
-  return !(key === "Space" && target instanceof HTMLElement && target.closest("button, a, [role=switch]"));
+  return !(
+    key === "Space" &&
+    target instanceof HTMLElement &&
+    target.closest("button, a, [role=switch], [role=treegrid]")
+  );
 }

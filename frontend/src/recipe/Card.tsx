@@ -3,13 +3,30 @@ import styled from "styled-components";
 
 /** A sentence card of the recipe. */
 export const Card = styled.section`
-  position: relative; padding: 8px 10px 8px 34px; margin-bottom: 8px; line-height: 1.9;
+  position: relative; padding: 8px 10px 8px 34px; margin-bottom: 6px; line-height: 1.75;
   background: var(--card); border: 1px solid var(--line); border-radius: 3px;
   &[data-off] { opacity: 0.75; border-style: dashed; }
   &[data-undriven] { background: repeating-linear-gradient(135deg, var(--card) 0 8px, var(--hatch) 8px 16px); }
   &[data-landing="before"] { box-shadow: 0 -3px var(--signal); }
   &[data-landing="after"] { box-shadow: 0 3px var(--signal); }
+  &[data-folded] { padding-top: 5px; padding-bottom: 6px; margin-bottom: 5px; }
   &[data-listens] { border-color: var(--sea); box-shadow: inset 3px 0 var(--sea); }
+`;
+/** Folded to its sentence: pressed anywhere it opens. */
+export const Opener = styled(Press)`
+  position: absolute; inset: 0 0 0 30px; z-index: 1; padding: 0; border: 0; background: none; cursor: pointer;
+  &[data-hovered] { background: color-mix(in srgb, var(--sea) 7%, transparent); }
+  &[data-focus-visible] { outline: 2px solid var(--sea); outline-offset: -2px; }
+`;
+export const Sentence = styled.div`
+  display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; overflow: hidden; line-height: 1.65;
+  &[data-short] { -webkit-line-clamp: 1; }
+`;
+/** The number of an open step. */
+export const Fold = styled(Press)`
+  display: block; width: 100%; padding: 0 0 4px; border: 0; background: none; color: inherit; font: inherit; cursor: pointer;
+  &[data-hovered] { color: var(--ink); }
+  &[data-focus-visible] { outline: 2px solid var(--sea); }
 `;
 export const Place = styled.span`
   position: absolute; left: 4px; width: 26px; top: 10px; text-align: center; color: var(--ink-soft);
@@ -21,7 +38,7 @@ export const Unfolded = styled.div`
   border-top: 1px dashed var(--line); margin-top: 6px; padding-top: 5px;
 `;
 export const Corner = styled.div`
-  position: absolute; right: 6px; top: 6px; display: flex; gap: 4px;
+  float: right; display: flex; gap: 4px; margin: -2px -4px 0 6px;
 `;
 export const Warning = styled.p`
   border-top: 1px dashed var(--line); margin-top: 6px; padding-top: 5px; line-height: 1.4; color: var(--signal);
@@ -29,7 +46,7 @@ export const Warning = styled.p`
 /** Marks what takes longest in the whole shot. */
 export const Slowest = styled(Press)`
   && {
-    padding: 0; border: 0; background: none; color: var(--signal); font: inherit; font-weight: 600; cursor: pointer;
+    min-height: 24px; margin: -4px 0; padding: 0; border: 0; background: none; color: var(--signal); font: inherit; font-weight: 600; cursor: pointer;
     text-decoration: underline; text-underline-offset: 3px;
   }
   &[data-focus-visible] { outline: 2px solid var(--sea); outline-offset: 2px; }

@@ -54,9 +54,15 @@ export function FieldSentence({
     ),
     ...(field.memory ? [] : [["Remember the most it was", () => remember("hold")] as const]),
   ];
+  const adding = (
+    <CommandMenu label="Add a clause" commands={commands}>
+      <SmallButton>Add a clause</SmallButton>
+    </CommandMenu>
+  );
   return (
     <div data-tells={id}>
-      <Letter>{field.letter}</Letter> is {clauses.length === 0 && <>0 everywhere. </>}
+      <Letter>{field.letter}</Letter> is {clauses.length > 1 && adding}
+      {clauses.length === 0 && <>0 everywhere. </>}
       {clauses.map(([key, source], place) => (
         <Clause
           key={key}
@@ -85,9 +91,7 @@ export function FieldSentence({
           />
         </>
       )}{" "}
-      <CommandMenu label="Add a clause" commands={commands}>
-        <SmallButton>Add a clause</SmallButton>
-      </CommandMenu>
+      {clauses.length < 2 && adding}
       {reading && <Histogram fieldId={id} letter={field.letter} reading={reading} />}
       <Costs id={id} subject={subject} />
       {(relations?.measures ?? []).map((key) => (
@@ -110,10 +114,10 @@ function Costs({ id, subject }: { id: string; subject: string }) {
   );
   if (found.length === 0) return null;
   return (
-    <Meta>
+    <Meta title="What was found once for the whole shot: how long that took, and the memory it takes">
       {found.map((cost) => (
         <span key={cost.node}>
-          {HISTORIES[cost.sort]} in {told(cost.milliseconds)}, {bytes(cost.bytes)}
+          {HISTORIES[cost.sort]} {told(cost.milliseconds)}, {bytes(cost.bytes)}
         </span>
       ))}
     </Meta>
@@ -121,9 +125,9 @@ function Costs({ id, subject }: { id: string; subject: string }) {
 }
 
 const HISTORIES: Partial<Record<Cost["sort"], string>> = {
-  crossed: "when it comes to each point: found",
-  front: "its front: found",
-  memory: "its memory: brought here",
+  crossed: "comings found in",
+  front: "front in",
+  memory: "memory in",
 };
 
 /** A field that this one measures from, unfolding in its turn. */

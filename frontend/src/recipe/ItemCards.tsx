@@ -8,6 +8,7 @@ import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
 import { Card, Unfolded } from "./Card";
+import { Lens } from "./Lens";
 import { PathCard } from "./PathCard";
 import { PlaceSentence } from "./PlaceSentence";
 
@@ -59,7 +60,7 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
         <Unfolded>
           Sees{" "}
           <NumberValue pointer={`/items/${id}/angle`} quantity={quantity("Camera", "angle")} label="Angle of view" />{" "}
-          from bottom to top.{" "}
+          from bottom to top, <Lens id={id} camera={item} />.{" "}
           {camera === id ? (
             "The shot looks through it."
           ) : (

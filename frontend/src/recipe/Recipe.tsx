@@ -1,14 +1,18 @@
 import { MoreHorizontal } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
 import { type Item, inOrder, type Shape } from "../document/types";
-import { additions, copyChosen, removeChosen, stepAdditions } from "../doing/adding";
+import { copyChosen, removeChosen, stepAdditions } from "../doing/adding";
+import { Outline } from "../outline/Outline";
+import { SeveralCard } from "../outline/SeveralCard";
 import { Button, IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
+import { useAllChosen } from "../parts/chosen";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
+import { openStep } from "../parts/opening";
 import { usePanel } from "../parts/usePanel";
 import { bringIntoView } from "../view/framing";
 import { GeometryCard } from "./GeometryCard";
@@ -17,35 +21,20 @@ import { ItemCards } from "./ItemCards";
 import { StepCard } from "./StepCard";
 import { useStarters } from "./useStarters";
 
-/** The recipe of the chosen item, read from top to bottom, with the items of the shot as tabs at its head. */
+/** The recipe of the chosen item, read from top to bottom, with the items of the shot at its head. */
 export function Recipe() {
-  const editing = useEditing();
   const items = useShot((shot) => shot.items);
   const chosen = useSession((session) => session.chosen);
+  const several = useAllChosen();
   const importing = usePanel("import");
   const item = chosen ? items[chosen] : undefined;
 
   return (
     <Pane aria-label="Recipe">
-      <Tabs role="toolbar" aria-label="Items of the shot">
-        {inOrder(items).map(([id, one]) => (
-          <Tab
-            key={id}
-            type="button"
-            aria-pressed={id === chosen}
-            onClick={() => editing.session.setState({ chosen: id })}
-            title={one.kind}
-            style={one.mark ? { borderLeft: `4px solid ${one.mark}` } : undefined}
-          >
-            <Glyph item={one} />
-            {one.name}
-          </Tab>
-        ))}
-        <CommandMenu label="Add" commands={additions(editing)}>
-          <Button>Add…</Button>
-        </CommandMenu>
-      </Tabs>
-      {chosen && item ? (
+      <Outline />
+      {several.length > 1 ? (
+        <SeveralCard items={several} />
+      ) : chosen && item ? (
         <Chosen key={chosen} id={chosen} item={item} />
       ) : (
         <Empty>Choose an item above, or add a shape to begin.</Empty>
@@ -59,6 +48,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
   const editing = useEditing();
   const manifest = useSession((session) => session.manifest);
   const { starters, lay } = useStarters();
+  useOpeningOfNew(id, item);
 
   function itemCommands(): (readonly [string, () => void])[] {
     const copy = () => copyChosen(editing, id);
@@ -96,8 +86,11 @@ function Chosen({ id, item }: { id: string; item: Item }) {
       {item.kind === "shape" ? (
         <>
           <GeometryCard id={id} shape={item} />
-          {Object.keys(item.recipe.steps).length > 0 && <Overall id={id} shape={item} />}
-          {Object.keys(item.recipe.steps).length > 0 && <Time id={id} shape={item} />}
+          {Object.keys(item.recipe.steps).length > 0 && (
+            <Line>
+              <Overall id={id} shape={item} />. <Time id={id} shape={item} />
+            </Line>
+          )}
           {inOrder(item.recipe.steps).map(([stepId, step], place) => (
             <StepCard key={stepId} shapeId={id} shape={item} id={stepId} step={step} place={place + 1} />
           ))}
@@ -131,6 +124,20 @@ function Chosen({ id, item }: { id: string; item: Item }) {
   );
 }
 
+/** A step that is added is the one at hand. */
+function useOpeningOfNew(id: string, item: Item): void {
+  const { session } = useEditing();
+  const listed = item.kind === "shape" ? inOrder(item.recipe.steps).map(([step]) => step) : [];
+  const known = useRef(listed);
+  const all = listed.join(" ");
+  useEffect(() => {
+    const now = all.split(" ").filter(Boolean);
+    const added = now.find((step) => !known.current.includes(step));
+    known.current = now;
+    if (added) openStep(session, id, added);
+  }, [all, id, session]);
+}
+
 const TIMES = [
   ["own", "in the shot’s time"],
   ["other", "as at frame"],
@@ -143,7 +150,7 @@ function Time({ id, shape }: { id: string; shape: Shape }) {
   const { retime } = shape.recipe;
   const pointer = `/items/${id}/recipe/retime`;
   return (
-    <Line>
+    <span>
       It runs{" "}
       <Choice
         label="Time of the recipe"
@@ -167,7 +174,7 @@ function Time({ id, shape }: { id: string; shape: Shape }) {
           ; keys that fall run it backwards, and put together what broke.
         </>
       )}
-    </Line>
+    </span>
   );
 }
 
@@ -180,7 +187,7 @@ function Overall({ id, shape }: { id: string; shape: Shape }) {
     ...inOrder(fields).map(([key, field]) => [key, `by ${field.letter} ${field.name}`] as const),
   ];
   return (
-    <Line>
+    <span>
       Every step counts{" "}
       <Choice
         label="Every step counts"
@@ -193,7 +200,7 @@ function Overall({ id, shape }: { id: string; shape: Shape }) {
           ])
         }
       />
-    </Line>
+    </span>
   );
 }
 
@@ -217,42 +224,8 @@ function NameBox({ id, name }: { id: string; name: string }) {
   );
 }
 
-function Glyph({ item }: { item: Item }) {
-  const paths: Record<Item["kind"], string> = {
-    shape: "M3 12.5 8 15l5-2.5v-8L8 2 3 4.500ZM3 4.500 8 7l5-2.500M8 7v8",
-    controller: "M8 1v5M8 10v5M1 8h5M10 8h5M8 5a3 3 0 1 0 0 6 3 3 0 0 0 0-6",
-    path: "M1 13C5 13 4 4 8 4s3 9 7 9M1 11v4M15 11v4",
-    light:
-      "M8 5a3 3 0 1 0 0 6 3 3 0 0 0 0-6M8 1v2M8 13v2M1 8h2M13 8h2M3 3l1.500 1.500M11.500 11.500 13 13M13 3l-1.500 1.500M4.500 11.500 3 13",
-    camera: "M1 5h9v7H1ZM10 8l5-3v7l-5-3",
-  };
-  const fill = item.kind === "shape" ? item.look.base_colour : "none";
-  return (
-    <svg
-      width="16"
-      height="16"
-      viewBox="0 0 16 16"
-      fill={fill}
-      stroke="currentColor"
-      strokeWidth="1.2"
-      strokeLinejoin="round"
-      aria-hidden="true"
-    >
-      <path d={paths[item.kind]} />
-    </svg>
-  );
-}
-
 const Pane = styled.aside`
-  overflow: auto; padding: 10px 12px 40px; border-right: 1px solid var(--line); background: var(--paper);
-`;
-const Tabs = styled.div`
-  display: flex; flex-wrap: wrap; gap: 5px; margin-bottom: 10px; padding: 2px; max-height: 96px; overflow: auto;
-`;
-const Tab = styled.button`
-  display: inline-flex; gap: 5px; align-items: center; padding: 3px 8px 3px 6px; min-height: 26px; cursor: pointer;
-  background: var(--card); border: 1px solid var(--line); border-radius: 3px;
-  &[aria-pressed="true"] { border-color: var(--signal); box-shadow: inset 0 -2px var(--signal); }
+  overflow: auto; padding: 10px 12px 16px; border-right: 1px solid var(--line); background: var(--paper);
 `;
 const Head = styled.div`
   display: flex; gap: 8px; margin-bottom: 8px;
@@ -261,7 +234,7 @@ const NameInput = styled.input`
   flex: 1; min-width: 0; padding: 3px 6px; font-weight: 600; font-size: 15px; background: none; border: 1px solid transparent; border-radius: 3px;
   &:hover, &:focus { border-color: var(--line); background: var(--card); }
 `;
-const Line = styled.p`margin: 8px 2px;`;
+const Line = styled.p`margin: 5px 2px;`;
 const Empty = styled.p`
   margin-top: 8px; color: var(--ink-soft);
 `;

@@ -10,8 +10,10 @@ import { IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useRelations, useSession, useShot } from "../parts/editing";
 import { Grip } from "../parts/Grip";
+import { Letter } from "../parts/Letter";
+import { openStep, useOpened } from "../parts/opening";
 import { useReorder } from "../parts/reorder";
-import { Card, Corner, Meta, Place as Ordinal, Slowest, Unfolded, Warning } from "./Card";
+import { Card, Corner, Fold, Meta, Opener, Place as Ordinal, Sentence, Slowest, Unfolded, Warning } from "./Card";
 import { FieldSentence } from "./FieldSentence";
 import { StepMore, StepSentence } from "./sentences";
 
@@ -36,7 +38,8 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
     if (manifest && !isReadIn(manifest, shapeId)) return "not yet";
     return manifest?.steps.find((one) => one.item === shapeId && one.step === id)?.reading;
   });
-  const [open, setOpen] = useState(false);
+  const [more, setMore] = useState(false);
+  const opened = useOpened(shapeId, shape) === id;
   const [unfolded, setUnfolded] = useState(true);
   const steps = `/items/${shapeId}/recipe/steps`;
   const pointer = `${steps}/${id}`;
@@ -54,6 +57,32 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
   const move = (by: 1 | -1) => void change(editing, { kind: "move_in_order", collection: steps, id, by });
   const remove = () => void change(editing, { kind: "remove_step", item: shapeId, step: id });
 
+  if (!opened) {
+    return (
+      <Card
+        aria-label={`Step ${place}: ${name}`}
+        data-folded
+        data-listens={listens || undefined}
+        data-off={step.on ? undefined : true}
+        data-undriven={warning !== "" || undefined}
+        {...placeProps}
+      >
+        <Ordinal>
+          {place}
+          <Grip {...gripProps} />
+        </Ordinal>
+        <Opener
+          aria-label={`Open step ${place}: ${name}${field ? `, ${step.zone ?? "value"} of ${field.letter} ${field.name}` : ""}`}
+          aria-expanded={false}
+          onPress={() => openStep(editing.session, shapeId, id)}
+        />
+        <Sentence inert>
+          {field && <Letter>{field.letter}</Letter>} <StepSentence step={step} {...sentence} />
+        </Sentence>
+      </Card>
+    );
+  }
+
   return (
     <Card
       aria-label={`Step ${place}: ${name}`}
@@ -63,18 +92,19 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
       {...placeProps}
     >
       <Ordinal>
-        {place}
-        <br />
+        <Fold aria-label={`Fold step ${place}: ${name}`} onPress={() => openStep(editing.session, shapeId, null)}>
+          {place}
+        </Fold>
         <Grip {...gripProps} />
       </Ordinal>
       <Corner>
         <IconButton
           data-small
-          aria-label={open ? "Fold the step" : "More of the step"}
-          aria-expanded={open}
-          onPress={() => setOpen(!open)}
+          aria-label={more ? "Less of the step" : "More of the step"}
+          aria-expanded={more}
+          onPress={() => setMore(!more)}
         >
-          {open ? <ChevronUp size={14} /> : <ChevronDown size={14} />}
+          {more ? <ChevronUp size={14} /> : <ChevronDown size={14} />}
         </IconButton>
         <CommandMenu
           label="This step"
@@ -90,7 +120,7 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
           </IconButton>
         </CommandMenu>
       </Corner>
-      <div style={{ paddingRight: 68 }}>
+      <div>
         <StepSentence step={step} {...sentence} />
         {(parts.length > 1 || step.part !== "body") && (
           <>
@@ -108,7 +138,7 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
       </div>
       {step.on ? <MadeAndCost shapeId={shapeId} id={id} /> : <Meta>This step is off.</Meta>}
       {step.on && warning && <Warning>{warning}</Warning>}
-      {open && (
+      {more && (
         <Unfolded>
           <StepMore step={step} {...sentence} />
         </Unfolded>

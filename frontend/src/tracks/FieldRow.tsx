@@ -4,6 +4,7 @@ import { useStore } from "zustand";
 import { type Field, inOrder, type Shot } from "../document/types";
 import { useEditing, useRelations, useSession } from "../parts/editing";
 import { Letter } from "../parts/Letter";
+import { showDriven } from "../parts/opening";
 import { type Strip, useStrip } from "./coverage";
 import { StripPicture } from "./StripPicture";
 
@@ -32,7 +33,10 @@ export function FieldRow({ id, field }: { id: string; field: Field }) {
         type="button"
         aria-pressed={chosenField === id}
         data-idle={driving ? undefined : true}
-        onClick={() => session.setState({ field: id })}
+        onClick={() => {
+          session.setState({ field: id });
+          showDriven(editing, chosen, id);
+        }}
         title="Show this field in Heat and Mesh"
       >
         <Letter data-chosen={chosenField === id || undefined}>{field.letter}</Letter>

@@ -3,6 +3,7 @@ import { called, choicesOf, undrivenWords } from "../document/kinds";
 import { type Field, type Item, inOrder, type Shape, type Step } from "../document/types";
 import { CommandMenu, WordButton } from "../parts/Choice";
 import { useCommit, useEditing, useRelations } from "../parts/editing";
+import { showStep } from "../parts/opening";
 
 export type Linked = { id: string; shape: Shape };
 
@@ -18,14 +19,8 @@ export function linkedShape(items: Record<string, Item>, chosen: string | null):
 
 /** Over the links: a number for every step, as in the recipe; a step that nothing drives is hatched. */
 export function LinkHeads({ id, shape }: Linked) {
-  const { session } = useEditing();
+  const editing = useEditing();
   const steps = inOrder(shape.recipe.steps);
-  const show = (stepId: string) => {
-    session.setState({ chosen: id });
-    requestAnimationFrame(() => {
-      document.querySelector(`[data-place="/items/${id}/recipe/steps#${stepId}"]`)?.scrollIntoView({ block: "start" });
-    });
-  };
   return (
     <>
       <Head data-head data-overall title="What every step counts by">
@@ -40,7 +35,7 @@ export function LinkHeads({ id, shape }: Linked) {
             type="button"
             aria-label={`Step ${place + 1}: ${called("step", step.kind)}`}
             title={`${called("step", step.kind)}${undriven(shape, step) ? ": no field drives it" : ""}`}
-            onClick={() => show(stepId)}
+            onClick={() => showStep(editing, id, stepId)}
           >
             {place + 1}
           </Ordinal>

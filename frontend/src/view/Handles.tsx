@@ -2,13 +2,15 @@ import styled from "styled-components";
 import * as THREE from "three";
 import { shown } from "../document/arithmetic";
 import { isKeyed } from "../document/parameter";
-import { beginDrag, useEditing, useSession, useShot, valueNow } from "../parts/editing";
+import { useAllChosen } from "../parts/chosen";
+import { beginDrag, beginSharedDrag, useEditing, useSession, useShot, valueNow } from "../parts/editing";
 import { carrying } from "./carrying";
 import { outlinePath, project, size } from "./outlines";
 import { PathLines } from "./PathLines";
 import { movedTo } from "./rays";
 import { snapped } from "./snapping";
 import type { Stage } from "./stage";
+import { pressThrough } from "./usePresses";
 
 type Vector = [number, number, number];
 const LETTERS = ["X", "Y", "Z"] as const;
@@ -26,6 +28,7 @@ export function Handles({ drawn }: { drawn: number }) {
   const frame = useSession((session) => session.frame);
   const playing = useSession((session) => session.playing);
   const items = useShot((shot) => shot.items);
+  const several = useAllChosen();
   const stage = editing.stage.current;
   if (!stage || !manifest) return <Overlay data-drawn={drawn} />;
 
@@ -33,7 +36,7 @@ export function Handles({ drawn }: { drawn: number }) {
   const looking = stage.camera === stage.shotCamera && item?.kind === "camera";
   const carrier = carrying(manifest, item?.parent);
   const middle =
-    chosen && item && !looking && !playing
+    chosen && item && !item.locked && !looking && !playing
       ? new THREE.Vector3(...vector(valueNow(editing, `/items/${chosen}/place`))).applyMatrix4(carrier).toArray()
       : null;
   const centre = middle && project(stage, new THREE.Vector3(...middle));
@@ -44,8 +47,10 @@ export function Handles({ drawn }: { drawn: number }) {
     if (mode === "stretch" && item.kind !== "shape" && item.kind !== "controller") return;
     down.preventDefault();
     const knob = down.currentTarget;
-    const pointer = `/items/${chosen}/${PROPERTY[mode]}`;
-    const drag = beginDrag(editing, pointer);
+    const shared = several.length > 1;
+    const drag = shared
+      ? beginSharedDrag(editing, several, PROPERTY[mode])
+      : beginDrag(editing, `/items/${chosen}/${PROPERTY[mode]}`);
     const start = vector(drag.start);
     const turned = turnOf(turn ?? [0, 0, 0]).map((one) => one.transformDirection(carrier));
     const from = new THREE.Vector3(...middle);
@@ -64,7 +69,9 @@ export function Handles({ drawn }: { drawn: number }) {
           axis,
           event.shiftKey,
         );
-        last = new THREE.Vector3(...there).applyMatrix4(carrier.clone().invert()).toArray();
+        last = shared
+          ? new THREE.Vector3(...there).sub(from).toArray()
+          : new THREE.Vector3(...there).applyMatrix4(carrier.clone().invert()).toArray();
       } else if (mode === "turn") {
         const every = editing.session.getState().snap > 0 !== event.shiftKey ? 15 : 0;
         const turnedTo = (angle: number) => (every ? Math.round(angle / every) * every : angle);
@@ -83,9 +90,13 @@ export function Handles({ drawn }: { drawn: number }) {
       knob.removeEventListener("pointerup", end);
       knob.removeEventListener("pointercancel", end);
       if (event.type === "pointercancel") drag.drop();
-      else if (last !== start)
-        drag.keep(`${LABEL[mode]} of ${item.name} ${last.map((value) => shown(value)).join(", ")}`);
-      else drag.drop();
+      else if (last !== start) {
+        const name = shared ? `${item.name} and ${several.length - 1} more, by` : item.name;
+        drag.keep(`${LABEL[mode]} of ${name} ${last.map((value) => shown(value)).join(", ")}`);
+      } else {
+        drag.drop();
+        pressThrough(stage.renderer.domElement, event);
+      }
     };
     knob.addEventListener("pointermove", move);
     knob.addEventListener("pointerup", end);

@@ -2,12 +2,20 @@ import { useEffect, useRef, useState } from "react";
 import { ToggleButton } from "react-aria-components";
 import styled from "styled-components";
 import { inOrder } from "../document/types";
-import { Choice, ChoiceRow } from "../parts/Choice";
+import { Button } from "../parts/Button";
+import { Choice, ChoiceRow, CommandMenu } from "../parts/Choice";
+import { useAllChosen } from "../parts/chosen";
 import { bandNow, useEditing, useSession, useShot, valueNow } from "../parts/editing";
+import { AidsMenu } from "./AidsMenu";
+import { useAids } from "./aids";
+import { freeCommands, moveByKey } from "./freeCommands";
+import { keepPlace, keptPlace } from "./freePlaces";
+import { Guides } from "./Guides";
 import { Handles } from "./Handles";
 import { Legend } from "./Legend";
 import { Probe } from "./Probe";
 import { Stage } from "./stage";
+import { usePresses } from "./usePresses";
 import { WorkLine } from "./WorkLine";
 
 const READINGS = [
@@ -41,6 +49,9 @@ export function View() {
   const manifest = useSession((state) => state.manifest);
   const field = useSession((state) => state.field);
   const chosen = useSession((state) => state.chosen);
+  const all = useAllChosen();
+  const aids = useAids((state) => state.on);
+  const playing = useSession((state) => state.playing);
   const sharpness = useSession((state) => state.sharpness);
   const thinned = useSession((state) => state.thinned);
   const fields = useShot((shot) => shot.fields);
@@ -49,25 +60,34 @@ export function View() {
 
   useEffect(() => {
     if (!canvas.current || !holder.current) return;
-    const made = new Stage(canvas.current);
-    stage.current = made;
+    const { id } = documents.getState();
+    let keeping = 0;
     const redraw = () => {
       made.draw();
       setDrawn((count) => count + 1);
     };
+    const made = new Stage(canvas.current, () => {
+      redraw();
+      window.clearTimeout(keeping);
+      keeping = window.setTimeout(() => keepPlace(id, made.free.standing), 300);
+    });
+    stage.current = made;
+    const kept = keptPlace(id);
+    if (kept) made.free.stand(kept);
     const observer = new ResizeObserver(([entry]) => {
       if (!entry) return;
       made.resize(entry.contentRect.width, entry.contentRect.height);
       redraw();
     });
     observer.observe(holder.current);
-    made.orbit.addEventListener("change", redraw);
     return () => {
+      window.clearTimeout(keeping);
       observer.disconnect();
       stage.current = null;
       made.dispose();
     };
-  }, [stage]);
+  }, [stage, documents]);
+  usePresses(canvas);
 
   useEffect(() => {
     const made = stage.current;
@@ -75,23 +95,54 @@ export function View() {
     const told = field ? fields[field] : undefined;
     const level = told ? Number(valueNow(editing, `/fields/${field}/level`)) : 0.5;
     const band = field && told ? bandNow(editing, field) : 0;
-    made.show(manifest, { reading, subject: chosen, level, band, camera, free: through === "free", copies: thinned });
+    made.show(manifest, {
+      reading,
+      subject: chosen,
+      level,
+      band,
+      camera,
+      free: through === "free",
+      copies: thinned,
+      chosen: all,
+      outlined: !playing,
+      aspect: picture.width / picture.height,
+      aids,
+    });
     made.sharpen(sharpness);
-    if (through === "free") made.freeFromCamera();
+    if (through === "free" && camera) made.freeAsCamera(true);
     made.draw();
     setDrawn((count) => count + 1);
-  }, [editing, stage, manifest, reading, chosen, field, fields, camera, through, sharpness, thinned]);
+  }, [
+    editing,
+    stage,
+    manifest,
+    reading,
+    chosen,
+    all,
+    playing,
+    field,
+    fields,
+    camera,
+    picture,
+    through,
+    sharpness,
+    thinned,
+    aids,
+  ]);
 
   const letters = inOrder(fields).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
   return (
     <Area
       aria-label="View"
       ref={holder}
+      tabIndex={through === "free" ? 0 : undefined}
+      onKeyDown={(event) => through === "free" && moveByKey(stage.current, event)}
       data-frame={manifest?.frame}
       data-picture={`${picture.width}x${picture.height}`}
     >
       <canvas ref={canvas} aria-label="Picture of the shot" role="img" />
       {!manifest && <Still style={{ backgroundImage: `url(/api/shots/${documents.getState().id}/picture)` }} />}
+      {stage.current && <Guides stage={stage.current} aspect={picture.width / picture.height} />}
       <Handles drawn={drawn} />
       <Probe canvas={canvas} />
       <Chips style={{ left: 12 }}>
@@ -128,6 +179,12 @@ export function View() {
           options={HANDLES}
           onChoose={(value) => session.setState({ handle: value })}
         />
+        <AidsMenu />
+        {through === "free" && (
+          <CommandMenu label="Free view" commands={freeCommands(editing).map(({ name, run }) => [name, run] as const)}>
+            <Chipped>From…</Chipped>
+          </CommandMenu>
+        )}
         <ChoiceRow
           label="Look through"
           value={through}
@@ -140,6 +197,7 @@ export function View() {
           {Math.round(100 * thinned)} % of the copies are drawn, to keep up. All are when it stands.
         </Thinned>
       )}
+      {aids.has("floor") && manifest && stage.current && <Floor>Floor: squares of {stage.current.floorStep} m</Floor>}
       {reading !== "picture" && <Legend />}
       <WorkLine />
       {past !== null && <Past role="status">As it was after edit {past}</Past>}
@@ -163,6 +221,10 @@ const Snap = styled(ToggleButton)`
   &[data-selected] { background: var(--ink); color: var(--card); }
   &[data-focus-visible] { outline: 2px solid var(--sea); }
 `;
+const Floor = styled.div`
+  position: absolute; right: 12px; bottom: 14px; padding: 3px 8px; font-size: 12px; background: var(--card); border: 1px solid var(--line); border-radius: 3px;
+`;
+const Chipped = styled(Button)`padding: 4px 10px; min-height: 0;`;
 const Before = styled.div`
   position: absolute; left: 50%; top: 46px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;
   background: var(--ink); color: var(--card); border-radius: 3px;

@@ -75,12 +75,25 @@ export class Content {
     this.light(manifest);
   }
 
+  /** The box about an item as it is shown, else where it stands. */
+  boxOf(item: string, manifest: Manifest): THREE.Box3 | null {
+    const box = new THREE.Box3();
+    for (const mesh of this.shapes.children) {
+      if (mesh.userData.item !== item || mesh.userData.copies) continue;
+      const { geometry, matrix } = mesh as THREE.Mesh;
+      if (!geometry.boundingBox) geometry.computeBoundingBox();
+      box.union(geometry.boundingBox!.clone().applyMatrix4(matrix));
+    }
+    if (!box.isEmpty()) return box;
+    const placed = manifest.placements[item];
+    return placed ? box.expandByPoint(new THREE.Vector3(placed[12], placed[13], placed[14])) : null;
+  }
+
   /** The first place that a ray meets: of which part of which shape, and where in its space. */
   pick(ray: THREE.Raycaster): Picked | null {
-    const plain = this.shapes.children.filter((child) => !child.userData.copies);
-    const [hit] = ray.intersectObjects(plain, false);
+    const [hit] = this.hits(ray);
     const copy = this.pickCopy(ray.ray, hit?.distance ?? Number.POSITIVE_INFINITY);
-    if (copy) return copy;
+    if (copy) return copy.picked;
     if (!hit) return null;
     const local = hit.object.worldToLocal(hit.point.clone());
     return {
@@ -90,8 +103,21 @@ export class Content {
     };
   }
 
+  /** The items that a ray meets, the nearest first. */
+  itemsAlong(ray: THREE.Raycaster): string[] {
+    const met = this.hits(ray).map(({ distance, object }) => ({ distance, item: String(object.userData.item) }));
+    const copy = this.pickCopy(ray.ray, Number.POSITIVE_INFINITY);
+    if (copy) met.push({ distance: copy.distance, item: copy.picked.item });
+    return [...new Set(met.sort((one, other) => one.distance - other.distance).map(({ item }) => item))];
+  }
+
+  private hits(ray: THREE.Raycaster) {
+    const plain = this.shapes.children.filter((child) => !child.userData.copies);
+    return ray.intersectObjects(plain, false);
+  }
+
   /** The nearest copy that a ray meets before so many metres. */
-  private pickCopy(ray: THREE.Ray, before: number): Picked | null {
+  private pickCopy(ray: THREE.Ray, before: number): { picked: Picked; distance: number } | null {
     let best: Picked | null = null;
     let nearest = before;
     for (const child of this.shapes.children) {
@@ -105,7 +131,7 @@ export class Content {
       const local = world.applyMatrix4((own as THREE.Matrix4).clone().invert());
       best = { item: String(item), place: [local.x, local.y, local.z], part: String(part) };
     }
-    return best;
+    return best && { picked: best, distance: nearest };
   }
 
   private add(item: DrawItem): void {

@@ -1,7 +1,9 @@
 import { answered, api } from "../api/client";
 import type { Patch } from "../document/types";
+import { allChosen } from "../parts/chosen";
 import type { Editing } from "../parts/editing";
 import { tell } from "../parts/messages";
+import type { Side } from "./freeView";
 
 type Seen = { patch: Patch; middle: [number, number, number]; size: [number, number, number] };
 
@@ -26,12 +28,23 @@ export async function commitInView(editing: Editing, label: string, patch: Patch
   editing.documents.getState().commit(label, [...patch, ...framed]);
 }
 
+/** Look freely from a side at what is chosen, or at everything. */
+export async function lookFrom(editing: Editing, side: Side): Promise<void> {
+  try {
+    const told = await seen(editing, [], allChosen(editing.session.getState()), true);
+    editing.session.setState({ through: "free" });
+    editing.stage.current?.free.lookAt(told.middle, Math.hypot(...told.size), side);
+  } catch (fault) {
+    tell(fault instanceof Error ? fault.message : String(fault));
+  }
+}
+
 /** Bring things into view: an edit of the camera, or the free view where that is looked through. */
 export async function bringIntoView(editing: Editing, items: string[]): Promise<void> {
   try {
     const told = await seen(editing, [], items, true);
     if (editing.session.getState().through === "free") {
-      editing.stage.current?.freeTo(told.middle, Math.hypot(...told.size));
+      editing.stage.current?.free.lookAt(told.middle, Math.hypot(...told.size));
       return;
     }
     if (told.patch.length === 0) {

@@ -1,13 +1,6 @@
 import * as THREE from "three";
 import { FullScreenQuad } from "three/examples/jsm/postprocessing/Pass.js";
-import { darkMaterial } from "./materials";
-
-const PLAIN_VERTEX = `
-  varying vec2 spot;
-  void main() {
-    spot = uv;
-    gl_Position = vec4(position.xy, 1.0, 1.0);
-  }`;
+import { darkMaterial, PLAIN_VERTEX } from "./materials";
 
 /** What shines spreads light about it: what things give off is drawn small, blurred twice, and laid over the picture. */
 export class Glow {

@@ -1,6 +1,14 @@
 import * as THREE from "three";
 import type { ResolvedLook } from "../api/frames";
 
+/** The vertices of a picture that fills the screen. */
+export const PLAIN_VERTEX = `
+  varying vec2 spot;
+  void main() {
+    spot = uv;
+    gl_Position = vec4(position.xy, 1.0, 1.0);
+  }`;
+
 /** What the points of a thing bring along, beside their places. */
 export type Brought = {
   tinted: boolean;

@@ -16,6 +16,10 @@ export type Session = {
   range: { first: number; last: number } | null;
   /** The chosen item: its recipe is open, its handles are in the view. */
   chosen: string | null;
+  /** The items that are chosen with it, for as long as it is. */
+  others: { beside: string; items: string[] } | null;
+  /** The step of each item's recipe that was opened last; empty where all are folded. */
+  opened: Record<string, string>;
   /** Which sheet of the editor is open. */
   panel: Panel | null;
   /** The point of a path that is being worked on. */
@@ -51,6 +55,8 @@ export type Session = {
 
 export function createSession(start: Pick<Session, "frame" | "playing" | "chosen" | "field">) {
   return create<Session>()(() => ({
+    others: null,
+    opened: {},
     panel: null,
     point: null,
     snap: 0,

@@ -41,11 +41,12 @@ class ChangeWish(ViewedShot):
 
 class SlotOut(BaseModel):
     """Where a value goes while it is dragged: `within` the value of the operation with this number, as a JSON Pointer, and
-    what is added to each of its numbers."""
+    what is added to each of its numbers; the rows of a matrix that the value is multiplied by before that, if any."""
 
     operation: int
     within: str
     plus: list[float]
+    times: list[list[float]]
 
 
 class PlannedOut(BaseModel):
@@ -86,7 +87,7 @@ def plan_change(shot_id: str, json_data: ChangeWish):
         "key": edit.key,
         "warning": edit.warning,
         "agree": edit.agree,
-        "slots": [vars(slot) | {"plus": [*slot.plus]} for slot in edit.slots],
+        "slots": [vars(slot) for slot in edit.slots],
     }
 
 

@@ -1,5 +1,6 @@
 import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
+import { More } from "../../parts/More";
 import { NumberValue } from "../../parts/NumberValue";
 import { AXES, type ClauseProps } from "./clause";
 import { Falling } from "./Falling";
@@ -30,8 +31,10 @@ export function Across({ pointer, source, put, controllers }: ClauseProps<"acros
       {source.edge === "wavering" && (
         <>
           {" "}
-          by {value("wave", "Wave")} in waves of {value("wave_size", "Wave size")}, changing{" "}
-          {value("evolution", "Change of the waves")}, chance {value("seed", "Seed", false)}
+          by {value("wave", "Wave")} in waves of {value("wave_size", "Wave size")}
+          <More of="the waves">
+            , changing {value("evolution", "Change of the waves")}, chance {value("seed", "Seed", false)}
+          </More>
         </>
       )}
       {source.edge === "steps" && <> of {value("step", "Step")}</>}

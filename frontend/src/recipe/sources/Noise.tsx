@@ -1,6 +1,7 @@
 import { quantity } from "../../document/quantities";
 import type { Source } from "../../document/types";
 import { Choice } from "../../parts/Choice";
+import { More } from "../../parts/More";
 import { NumberValue } from "../../parts/NumberValue";
 import type { ClauseProps } from "./clause";
 
@@ -53,7 +54,7 @@ export function Noise({ pointer, source, put, putAll, controllers }: ClauseProps
           , stretched {stretch(0)} {stretch(1)} {stretch(2)}
         </>
       )}
-      , in {value("octaves", "Octaves", false)} octaves, contrast {value("contrast", "Contrast")}, fixed{" "}
+      , contrast {value("contrast", "Contrast")}, fixed{" "}
       <Choice
         label="Space"
         value={space}
@@ -64,7 +65,7 @@ export function Noise({ pointer, source, put, putAll, controllers }: ClauseProps
             : putAll("noise of a controller", { space: "controller", controller: chosen.split(" ")[1] })
         }
       />
-      , changing {value("evolution", "Change")}
+      {evolution !== 0 && <>, changing {value("evolution", "Change")}</>}
       {evolution !== 0 && (
         <>
           {" "}
@@ -76,7 +77,10 @@ export function Noise({ pointer, source, put, putAll, controllers }: ClauseProps
           />
         </>
       )}
-      , chance {value("seed", "Seed", false)}
+      <More of="the noise">
+        {evolution === 0 && <>, changing {value("evolution", "Change")}</>}, in {value("octaves", "Octaves", false)}{" "}
+        octaves, chance {value("seed", "Seed", false)}
+      </More>
     </>
   );
 }

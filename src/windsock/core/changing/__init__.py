@@ -11,11 +11,13 @@ from windsock.core.changing.carrying import CarryItem
 from windsock.core.changing.choosing import Choose
 from windsock.core.changing.clauses import AddClause, ChangeMember, MeasureFromNewGroup, Remember, RemoveClause
 from windsock.core.changing.keys import RemoveKey, SetKey, SetValue
+from windsock.core.changing.looking import LookFrom, SetFocalLength
 from windsock.core.changing.order import MoveInOrder, PlaceBeside
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.changing.points import AddBetween
 from windsock.core.changing.recipes import AddStep, CopyOneMoreShape, DriveByNewField, MakeApart
 from windsock.core.changing.removing import RemoveItem, RemoveStep
+from windsock.core.changing.several import DoSeveral, GiveLook, GroupItems, MoveItems
 from windsock.core.changing.showing import ShowShape
 from windsock.core.changing.timing import ChangeRate
 from windsock.core.document.shot import Shot
@@ -36,16 +38,22 @@ AnyChange = (
     | Choose
     | CopyItem
     | CopyOneMoreShape
+    | DoSeveral
     | DriveByNewField
+    | GiveLook
+    | GroupItems
+    | LookFrom
     | MakeApart
     | MeasureFromNewGroup
     | MoveInOrder
+    | MoveItems
     | PlaceBeside
     | Remember
     | RemoveClause
     | RemoveItem
     | RemoveKey
     | RemoveStep
+    | SetFocalLength
     | SetKey
     | SetValue
     | ShowShape

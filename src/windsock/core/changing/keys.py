@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from typing import Literal, cast
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import JsonValue, TypeAdapter, ValidationError
 
 from windsock.core.changing.change import ChangeBase
@@ -16,6 +18,8 @@ from windsock.core.timing.parameter import Finite, KeyedNumber, KeyedVector, Vec
 
 NEAR = 1e-6
 """Frames within which a key stands on a frame."""
+
+DIGITS = 5
 
 Value = Finite | Vector
 KEYED: TypeAdapter[KeyedNumber | KeyedVector] = TypeAdapter(KeyedNumber | KeyedVector)
@@ -31,19 +35,8 @@ class SetValue(ChangeBase):
 
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
         del bounds
-        keyed, now = parameter_at(edit, self.at)
-        value = now if self.value is None else self.value
-        if len(_parts(value)) != len(_parts(now)):
-            raise Refusal(f"This value takes {len(_parts(now))} numbers. Nothing was changed. Give as many.")
-        edit.says = f"{_spoken(self.at)} {_in_words(value)}"
-        if keyed is None:
-            _put(edit, self.at, value)
-        elif self.whole_curve:
-            for key, one in keyed.keys.items():
-                apart = tuple(own - number for own, number in zip(_parts(one.value), _parts(now), strict=True))
-                _put(edit, f"{self.at}/keys/{key}/value", _moved(value, apart), apart)
-        else:
-            _set_key(edit, self.at, keyed, value)
+        given = give_value(edit, self.at, self.value, self.whole_curve)
+        edit.says = f"{_spoken(self.at)} {_in_words(given)}"
 
 
 class SetKey(ChangeBase):
@@ -81,6 +74,23 @@ class RemoveKey(ChangeBase):
             edit.remove(f"{self.at}/keys/{self.key}")
 
 
+def give_value(edit: PlannedEdit, at: str, value: Value | None, whole_curve: bool = False) -> Value:
+    """Give the parameter at a JSON Pointer a value at the frame, that which it has where there is none; the value."""
+    keyed, now = parameter_at(edit, at)
+    given = now if value is None else value
+    if len(_parts(given)) != len(_parts(now)):
+        raise Refusal(f"This value takes {len(_parts(now))} numbers. Nothing was changed. Give as many.")
+    if keyed is None:
+        _put(edit, at, given)
+    elif whole_curve:
+        for key, one in keyed.keys.items():
+            apart = tuple(own - number for own, number in zip(_parts(one.value), _parts(now), strict=True))
+            _put(edit, f"{at}/keys/{key}/value", _moved(given, apart), apart)
+    else:
+        _set_key(edit, at, keyed, given)
+    return given
+
+
 def parameter_at(edit: PlannedEdit, at: str) -> tuple[KeyedNumber | KeyedVector | None, float | Vector]:
     """The keys of the parameter at a JSON Pointer, None for a constant, and what it is at the frame. Raises Refusal where
     there is no parameter."""
@@ -95,6 +105,47 @@ def parameter_at(edit: PlannedEdit, at: str) -> tuple[KeyedNumber | KeyedVector 
     if isinstance(plain, bool) or not isinstance(plain, (int, float, list)):
         raise Refusal("This is not a value that can be set or keyed. Nothing was changed. Choose one.")
     return None, cast(Vector, tuple(cast(list[float], plain))) if isinstance(plain, list) else plain
+
+
+def move_parameter(
+    edit: PlannedEdit, at: str, by: Vector, linear: NDArray[np.float64] | None, whole_curve: bool
+) -> None:
+    """Add to the vector at a JSON Pointer what a (3, 3) matrix makes of `by`, or without one multiply each of its numbers by
+    that. A keyed one gets a key at the frame, or all its keys are moved alike."""
+    keyed, now = parameter_at(edit, at)
+    if keyed is None:
+        _move(edit, at, now, by, linear)
+    elif whole_curve:
+        for key, one in keyed.keys.items():
+            _move(edit, f"{at}/keys/{key}/value", one.value, by, linear)
+    else:
+        there = key_on(keyed, edit.at_frame)
+        if there is None:
+            _move(edit, at, now, by, linear, keyed)
+        else:
+            _move(edit, f"{at}/keys/{there}/value", now, by, linear)
+
+
+def _move(
+    edit: PlannedEdit,
+    at: str,
+    own: float | Vector,
+    by: Vector,
+    linear: NDArray[np.float64] | None,
+    keyed: KeyedNumber | KeyedVector | None = None,
+) -> None:
+    """Move the value at a JSON Pointer; a keyed one there gets a key."""
+    numbers = np.array(_parts(own), dtype=np.float64)
+    times = np.diag(numbers) if linear is None else linear
+    plus = np.zeros(3) if linear is None else numbers
+    moved = times @ np.array(by) + plus
+    rounded: Vector = (float(moved[0].round(DIGITS)), float(moved[1].round(DIGITS)), float(moved[2].round(DIGITS)))
+    within = "" if keyed is None else "/value"
+    edit.slots.append(Slot(len(edit.patch), within, tuple(plus.tolist()), tuple(map(tuple, times.tolist()))))
+    if keyed is None:
+        edit.put(at, _plain(rounded))
+    else:
+        edit.add(f"{at}/keys", "k", keyed.keys, _key(edit.at_frame, rounded))
 
 
 def key_on(keyed: KeyedNumber | KeyedVector, frame: float) -> str | None:

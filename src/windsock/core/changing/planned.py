@@ -34,11 +34,12 @@ class Bounds:
 @dataclass(frozen=True)
 class Slot:
     """Where a value goes in an edit: `within` the value of the operation with this number, as a JSON Pointer, and what is
-    added to each of its numbers."""
+    added to each of its numbers. times: the rows of a matrix that the value is multiplied by before that, if any."""
 
     operation: int
     within: str
     plus: tuple[float, ...]
+    times: tuple[tuple[float, ...], ...] = ()
 
 
 @dataclass

@@ -32,6 +32,7 @@ class ItemBase(Declared):
     parent: Annotated[ItemId | None, Field(description="The item that carries it")] = None
     mark: Annotated[Colour | None, Field(description="A colour of its own in lists and in the view")] = None
     aim: Annotated[ItemId | None, Field(description="The item that its own -Z axis points at")] = None
+    locked: Annotated[bool, Field(description="Not chosen by a press in the view, and without handles there")] = False
     place: Annotated[VectorParameter, Quantity("Where the item stands", unit="m", low=-1e5, high=1e5)] = (0.0, 0.0, 0.0)
     turn: Annotated[
         VectorParameter, Quantity("Turned about X, then Y, then Z", unit="°", low=-36000, high=36000, drag=0.5)
@@ -136,6 +137,9 @@ class Camera(ItemBase):
     angle: Annotated[
         NumberParameter, Quantity("Angle of view from bottom to top", unit="°", low=1, high=150, drag=0.1)
     ] = 35.0
+    sensor: Annotated[
+        float, Quantity("Width of the sensor that focal lengths are told for", unit="mm", low=1, high=200)
+    ] = 36.0
 
 
 class PathPoint(Declared):

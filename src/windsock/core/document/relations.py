@@ -8,6 +8,7 @@ from pydantic import BaseModel
 
 from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Recipe, Shape
+from windsock.core.document.references import references
 from windsock.core.document.shot import Shot
 from windsock.core.fields import AnySource
 from windsock.core.fields.field import Field
@@ -37,10 +38,11 @@ class StepRelations(BaseModel):
 
 class ItemRelations(BaseModel):
     """leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. fields: those that
-    measure from it, in order. steps: of a shape's recipe, by id."""
+    measure from it, in order. scenery: whether it only stands there. steps: of a shape's recipe, by id."""
 
     leaning: list[str]
     fields: list[str]
+    scenery: bool
     steps: dict[str, StepRelations]
 
 
@@ -53,17 +55,35 @@ class Relations(BaseModel):
 
 def relations(shot: Shot) -> Relations:
     """What depends on what in a shot."""
+    standing = scenery(shot)
     return Relations(
         fields={key: _of_field(shot, key, field) for key, field in shot.fields.items()},
         items={
             key: ItemRelations(
                 leaning=leaning_on(shot, key),
                 fields=[field for field, declared in in_order(shot.fields) if key in declared.items()],
+                scenery=key in standing,
                 steps=_of_steps(item.recipe) if isinstance(item, Shape) else {},
             )
             for key, item in shot.items.items()
         },
     )
+
+
+def scenery(shot: Shot) -> set[str]:
+    """The shapes that only stand there: without steps and keys, and nothing refers to them. Where a shot has no others, none
+    are."""
+    referred = {one.id for one in references(shot) if one.to == "items"}
+    shapes = {key: item for key, item in shot.items.items() if isinstance(item, Shape)}
+    found = {
+        key
+        for key, item in shapes.items()
+        if key not in referred
+        and item.parent is None
+        and not item.recipe.steps
+        and not any(True for _ in _keys_in(item))
+    }
+    return found if len(found) < len(shapes) else set()
 
 
 def measurable(shot: Shot, field: str) -> list[str]:
