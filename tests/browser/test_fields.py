@@ -160,7 +160,7 @@ def test_a_starter_lays_itself_and_says_what_to_change_first(hands: Hands, clien
     shot = client.new_shot()
     hands.open(f"/shots/{shot}")
     hands.until(lambda: hands.frame_shown == 0)
-    hands.choose("Lay a starter", "Sweep: a glowing edge passes over it and takes it away")
+    hands.choose("Lay a starter", "Sweep")
     hands.saved(1)
     hands.until(lambda: "Sweep is laid on Ball. Change first: the controller Sweep" in hands.text())
     told = document(client, shot)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import os
+import signal
 from statistics import mean
 
 import pytest
@@ -217,3 +219,22 @@ def test_a_focal_length_is_typed_and_guides_are_shown(hands: Hands, client: Clie
     hands.press("Floor grid", "menuitem")
     hands.press("Thirds", "menuitem")
     hands.until(lambda: hands.picture() == plain)
+
+
+def test_a_shot_that_was_changed_and_left_has_its_small_picture(hands: Hands, client: Client, boxes: str, stack):
+    """It is made of the frame at hand: nothing is worked out for it."""
+    open_shot(hands, boxes)
+    hands.still_picture()
+    row(hands, "near").click()
+    hands.press("Hide Near")
+    hands.saved(1)
+    hands.still_picture()
+    for process in stack.evaluators:
+        os.kill(process.pid, signal.SIGSTOP)
+    try:
+        hands.find('a[aria-label="Home"]').click()
+        hands.until(lambda: client.get(f"/api/shots/{boxes}/picture?revision=1").status == 200, 20)
+    finally:
+        for process in stack.evaluators:
+            os.kill(process.pid, signal.SIGCONT)
+    assert hands.complaints() == []

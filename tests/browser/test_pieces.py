@@ -65,6 +65,7 @@ def test_flakes_are_scattered_jumbled_and_let_go_by_hand(hands: Hands, client: C
     assert copies["copies"]["count"] == 400
     assert copies["copies"]["low"][1] < 0.2
     # Removing what makes the copies takes what works on them along, after asking.
+    hands.open_card("/items/ball/recipe/steps/scatter/count")
     step_named(hands, "Step 1: Scatter").find_element(By.CSS_SELECTOR, '[aria-label="Commands for the step"]').click()
     hands.press("Remove it", "menuitem")
     hands.press("Remove them")

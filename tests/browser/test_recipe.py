@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import pytest
+from conftest import Client
 from hands import Hands
+from selenium.webdriver import Keys
+from selenium.webdriver.common.by import By
 
 from windsock.demo.loading import SHOTS
 
@@ -33,6 +36,22 @@ def test_one_step_is_open_and_the_others_lead_to_theirs(hands: Hands):
     hands.press("Fold step 2: Shade")
     hands.until(lambda: opened() == [False] * 5)
     assert hands.complaints() == []
+
+
+def test_a_step_is_found_by_what_it_should_do(hands: Hands, client: Client, lighthouse: str):
+    hands.open(f"/shots/{lighthouse}")
+    hands.until(lambda: hands.frame_shown == 58)
+    hands.press("Add a step")
+    groups = [one.text for one in hands.chrome.find_elements(By.CSS_SELECTOR, "[role=menu] header")]
+    assert groups == [*dict.fromkeys(groups)] != []
+    hands.keys("tubes")
+    hands.until(lambda: len(hands.chrome.find_elements(By.CSS_SELECTOR, "[role=menuitem]")) == 1)
+    hands.keys(Keys.ARROW_DOWN, Keys.ENTER)
+    hands.saved(1)
+    steps = client.get(f"/api/shots/{lighthouse}").json["document"]["items"]["lighthouse"]["recipe"]["steps"]
+    assert sorted(step["kind"] for step in steps.values()) == ["cut_away", "wire"]
+    # A step that is added is the one that is open.
+    hands.until(lambda: hands.chrome.execute_script(OPEN) == [False, True])
 
 
 @pytest.mark.parametrize("name", SHOTS)

@@ -5210,7 +5210,7 @@ export interface components {
         };
         /**
          * Offer
-         * @description Something that can be added: in words, what it is for, the change that does it, and the setting of the change that takes
+         * @description Something that can be added: in words, what it is for, what one wishes for that chooses it, the change that does it, and the setting of the change that takes
          *     what is chosen, if it takes that.
          */
         Offer: {
@@ -5229,6 +5229,11 @@ export interface components {
              * @enum {string}
              */
             takes: "" | "item" | "field" | "along";
+            /**
+             * Wish
+             * @default
+             */
+            wish: string;
             /** Words */
             words: string;
         };

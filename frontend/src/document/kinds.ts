@@ -59,7 +59,7 @@ export function handlesOf(easing: string): [number, number, number, number] | nu
   return a === undefined || b === undefined || c === undefined || d === undefined ? null : [a, b, c, d];
 }
 
-export type Offer = { words: string; says: string; change: Wanted; takes: string };
+export type Offer = { words: string; says: string; wish: string; change: Wanted; takes: string };
 
 /** What can be added to a shot, to a recipe and to a field. */
 export const OFFERS = offered as unknown as Record<"items" | "steps" | "clauses", Offer[]>;

@@ -4,18 +4,28 @@ import type { MenuCommand } from "../parts/Choice";
 import type { Editing } from "../parts/editing";
 
 /** Everything that can be added to a shot, by name. */
-export function additions(editing: Editing): (readonly [string, () => void])[] {
+export function additions(editing: Editing): MenuCommand[] {
   return [
-    ["Import a file…", () => editing.session.setState({ panel: "import" })],
+    ["Import a file…", () => editing.session.setState({ panel: "import" }), "", "Shapes"],
     ...OFFERS.items.map(
-      (offer) => [offer.words, () => void add(editing, taken(offer, editing.session.getState().chosen))] as const,
+      (offer): MenuCommand => [
+        offer.words,
+        () => void add(editing, taken(offer, editing.session.getState().chosen)),
+        offer.says,
+        offer.wish,
+      ],
     ),
   ];
 }
 
 /** Every step that can be added to a shape, by name. */
 export function stepAdditions(editing: Editing, item: () => string): MenuCommand[] {
-  return OFFERS.steps.map((offer) => [offer.words, () => void change(editing, taken(offer, item())), offer.says]);
+  return OFFERS.steps.map((offer) => [
+    offer.words,
+    () => void change(editing, taken(offer, item())),
+    offer.says,
+    offer.wish,
+  ]);
 }
 
 /** A copy of an item beside it, chosen at once. */

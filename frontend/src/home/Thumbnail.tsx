@@ -1,15 +1,13 @@
 import { useEffect, useRef } from "react";
 import styled from "styled-components";
-import { answered, api, headers } from "../api/client";
+import { answered, api } from "../api/client";
 import { fetchFrame } from "../api/frames";
 import type { components } from "../api/schema";
+import { keepPicture, SMALL } from "../api/smallPictures";
 import { AS_A_PICTURE } from "../view/content";
 import { Stage } from "../view/stage";
 
 type Summary = components["schemas"]["ShotSummary"];
-
-const WIDTH = 320;
-const HEIGHT = 180;
 
 let shared: Stage | null = null;
 let turn: Promise<void> = Promise.resolve();
@@ -19,7 +17,7 @@ function stage(): Stage {
   if (!shared) {
     shared = new Stage(document.createElement("canvas"), () => {});
     shared.renderer.setPixelRatio(1);
-    shared.resize(WIDTH, HEIGHT);
+    shared.resize(SMALL.width, SMALL.height);
   }
   return shared;
 }
@@ -39,7 +37,7 @@ async function drawFrame(
     free: false,
     chosen: [],
     outlined: false,
-    aspect: WIDTH / HEIGHT,
+    aspect: SMALL.width / SMALL.height,
     aids: new Set(),
   });
   on.draw();
@@ -59,14 +57,6 @@ async function drawKept(shot: Summary, canvas: HTMLCanvasElement): Promise<boole
   return true;
 }
 
-/** Have the server keep the small picture of a shot as it stands. */
-async function keepPicture(shot: Summary, canvas: HTMLCanvasElement): Promise<void> {
-  const picture = await new Promise<Blob | null>((done) => canvas.toBlob(done, "image/webp", 0.85));
-  if (!picture) return;
-  const address = `/api/shots/${shot.id}/picture?revision=${shot.revision}`;
-  await fetch(address, { method: "PUT", headers, body: picture }).catch(() => undefined);
-}
-
 /** The shot on the frame that it opens on; it moves while it is pointed at. */
 export function Thumbnail({ shot }: { shot: Summary }) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -81,7 +71,7 @@ export function Thumbnail({ shot }: { shot: Summary }) {
       const state = await answered(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shot.id } } }));
       camera.current = state.document.camera ?? null;
       await drawFrame(shot, shot.opening_frame, camera.current, canvas.current);
-      await keepPicture(shot, canvas.current);
+      await keepPicture(shot.id, shot.revision, canvas.current);
     });
     turn = turn.catch(() => undefined);
     return () => {
@@ -115,8 +105,7 @@ export function Thumbnail({ shot }: { shot: Summary }) {
   return (
     <Picture
       ref={canvas}
-      width={WIDTH}
-      height={HEIGHT}
+      {...SMALL}
       aria-hidden="true"
       onPointerEnter={() => void move()}
       onPointerLeave={() => {

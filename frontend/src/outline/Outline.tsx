@@ -127,7 +127,7 @@ const Search = styled(SearchField)`
   & input::-webkit-search-cancel-button { display: none; }
 `;
 const List = styled(Tree)`
-  max-height: 146px; overflow: auto; background: var(--card); border: 1px solid var(--line); border-radius: 3px; outline: none;
+  max-height: 134px; overflow: auto; background: var(--card); border: 1px solid var(--line); border-radius: 3px; outline: none;
   &[data-focus-visible] { outline: 2px solid var(--sea); outline-offset: -1px; }
   &[data-drop-target] { background: var(--sea-wash); }
 `;

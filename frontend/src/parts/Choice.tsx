@@ -1,16 +1,23 @@
 import {
+  Autocomplete,
   Button,
+  Header,
+  Input,
+  type Key,
   ListBox,
   ListBoxItem,
   Menu,
   MenuItem,
+  MenuSection,
   MenuTrigger,
   Popover,
+  SearchField,
   Select,
   SelectValue,
   Text,
   ToggleButton,
   ToggleButtonGroup,
+  useFilter,
 } from "react-aria-components";
 import styled, { css } from "styled-components";
 
@@ -76,25 +83,55 @@ type CommandMenuProps = {
   commands: readonly MenuCommand[];
 };
 
-/** A command of a list: its name, what it does, and in a few words what it is for. */
-export type MenuCommand = readonly [name: string, run: () => void, says?: string];
+/** A command of a list: its name, what it does, in a few words what it is for, and what one wishes for that chooses it. */
+export type MenuCommand = readonly [name: string, run: () => void, says?: string, wish?: string];
+
+/** So many commands are searched by typing. */
+const MANY = 8;
 
 /** A button that opens a list of commands. The first child is the button. */
 export function CommandMenu({ children, label, commands }: CommandMenuProps) {
+  const act = (key: Key) => commands.find(([name]) => name === key)?.[1]();
+  const wishes = [...new Set(commands.map(([, , , wish]) => wish ?? ""))];
+  const list = (
+    <Commands aria-label={label} onAction={act} renderEmptyState={() => <None>Nothing of that kind.</None>}>
+      {wishes.map((wish) => (
+        <MenuSection key={wish} id={wish || "/all"} aria-label={wish || label}>
+          {wish && <Wish>{wish}</Wish>}
+          {commands.flatMap((command) => ((command[3] ?? "") === wish ? [entryOf(command)] : []))}
+        </MenuSection>
+      ))}
+    </Commands>
+  );
   return (
     <MenuTrigger>
       {children}
-      <Popover>
-        <Commands aria-label={label} onAction={(key) => commands.find(([name]) => name === key)?.[1]()}>
-          {commands.map(([name, , says]) => (
-            <Command key={name} id={name} textValue={name}>
-              <Text slot="label">{name}</Text>
-              {says && <Says slot="description">{says}</Says>}
-            </Command>
-          ))}
-        </Commands>
-      </Popover>
+      <Popover>{commands.length < MANY ? list : <Searched label={label}>{list}</Searched>}</Popover>
     </MenuTrigger>
+  );
+}
+
+function entryOf([name, , says]: MenuCommand) {
+  return (
+    <Command key={name} id={name} textValue={says ? `${name}: ${says}` : name}>
+      <Text slot="label">{name}</Text>
+      {says && <Says slot="description">{says}</Says>}
+    </Command>
+  );
+}
+
+/** A list with a box over it: what is typed there leaves those that have it in their name or in what they are for. */
+function Searched({ label, children }: { label: string; children: React.ReactNode }) {
+  const { contains } = useFilter({ sensitivity: "base" });
+  return (
+    <Found>
+      <Autocomplete filter={contains}>
+        <SearchField aria-label={`Find in: ${label}`} autoFocus>
+          <Input placeholder="Type what it should do" />
+        </SearchField>
+        {children}
+      </Autocomplete>
+    </Found>
   );
 }
 
@@ -127,6 +164,19 @@ export function ChoiceRow<Value extends string>({ label, value, options, onChoos
   );
 }
 
+const Wish = styled(Header)`padding: 6px 10px 2px; font-size: 11.5px; font-weight: 600; color: var(--sea);`;
+const None = styled.p`padding: 6px 10px; color: var(--ink-soft);`;
+const Found = styled.div`
+  background: var(--card); border: 1px solid var(--ink-soft); border-radius: 3px; width: 300px;
+  & input {
+    width: calc(100% - 8px); margin: 4px 4px 0; min-height: 28px; padding: 2px 8px; background: var(--paper); color: var(--ink);
+    border: 1px solid var(--line); border-radius: 3px; outline-offset: -2px;
+  }
+  & input::placeholder { color: var(--ink-soft); opacity: 1; }
+  & input::-webkit-search-cancel-button { display: none; }
+  /* As high however few are left, so that nothing jumps while one types. */
+  & [role="menu"] { border: 0; height: 44vh; }
+`;
 export const Says = styled(Text)`display: block; font-size: 11.5px; line-height: 1.3; color: var(--ink-soft);`;
 const Row = styled(ToggleButtonGroup)`
   display: inline-flex; background: var(--card); border: 1px solid var(--line); border-radius: 3px; overflow: hidden;

@@ -9,7 +9,7 @@ export function More({ of, children }: { of: string; children: ReactNode }) {
       {open && children}{" "}
       <SmallButton
         aria-expanded={open}
-        aria-label={open ? `Less of ${of}` : `All of ${of}`}
+        aria-label={open ? `less of ${of}` : `more of ${of}`}
         onPress={() => setOpen(!open)}
       >
         {open ? "less" : "more"}

@@ -3,13 +3,15 @@ import styled from "styled-components";
 
 /** A sentence card of the recipe. */
 export const Card = styled.section`
-  position: relative; padding: 8px 10px 8px 34px; margin-bottom: 6px; line-height: 1.75;
+  position: relative; padding: 8px 10px 8px 34px; margin-bottom: 6px; line-height: 1.86;
   background: var(--card); border: 1px solid var(--line); border-radius: 3px;
   &[data-off] { opacity: 0.75; border-style: dashed; }
   &[data-undriven] { background: repeating-linear-gradient(135deg, var(--card) 0 8px, var(--hatch) 8px 16px); }
   &[data-landing="before"] { box-shadow: 0 -3px var(--signal); }
   &[data-landing="after"] { box-shadow: 0 3px var(--signal); }
-  &[data-folded] { padding-top: 5px; padding-bottom: 6px; margin-bottom: 5px; }
+  &[data-folded] { min-height: 34px; padding-top: 5px; padding-bottom: 6px; margin-bottom: 5px; }
+  &[data-folded][data-place] { min-height: 48px; }
+  &[data-folded] > span:first-child { top: 5px; line-height: 1.4; }
   &[data-listens] { border-color: var(--sea); box-shadow: inset 3px 0 var(--sea); }
 `;
 /** Folded to its sentence: pressed anywhere it opens. */
@@ -32,7 +34,7 @@ export const Place = styled.span`
   position: absolute; left: 4px; width: 26px; top: 10px; text-align: center; color: var(--ink-soft);
 `;
 export const Meta = styled.div`
-  display: flex; flex-wrap: wrap; gap: 2px 12px; color: var(--ink-soft); font-size: 11.5px; line-height: 1.5; margin-top: 2px;
+  display: flex; flex-wrap: wrap; align-items: center; gap: 2px 12px; color: var(--ink-soft); font-size: 11.5px; line-height: 1.5; margin-top: 2px;
 `;
 export const Unfolded = styled.div`
   border-top: 1px dashed var(--line); margin-top: 6px; padding-top: 5px;
@@ -46,7 +48,7 @@ export const Warning = styled.p`
 /** Marks what takes longest in the whole shot. */
 export const Slowest = styled(Press)`
   && {
-    min-height: 24px; margin: -4px 0; padding: 0; border: 0; background: none; color: var(--signal); font: inherit; font-weight: 600; cursor: pointer;
+    min-height: 24px; padding: 0; border: 0; background: none; color: var(--signal); font: inherit; font-weight: 600; cursor: pointer;
     text-decoration: underline; text-underline-offset: 3px;
   }
   &[data-focus-visible] { outline: 2px solid var(--sea); outline-offset: 2px; }

@@ -1,5 +1,6 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
+import styled from "styled-components";
 import type { Cost, Reading } from "../api/frames";
 import { bytes, told } from "../costs/amounts";
 import { change } from "../document/changing";
@@ -50,19 +51,18 @@ export function FieldSentence({
 
   const commands: MenuCommand[] = [
     ...OFFERS.clauses.map(
-      (offer): MenuCommand => [offer.words, () => void change(editing, taken(offer, id)), offer.says],
+      (offer): MenuCommand => [offer.words, () => void change(editing, taken(offer, id)), offer.says, offer.wish],
     ),
-    ...(field.memory ? [] : [["Remember the most it was", () => remember("hold")] as const]),
+    ...(field.memory ? [] : [["Remember the most it was", () => remember("hold"), "", "Over time"] as const]),
   ];
   const adding = (
     <CommandMenu label="Add a clause" commands={commands}>
-      <SmallButton>Add a clause</SmallButton>
+      <Adding data-several={clauses.length > 1 || undefined}>Add a clause</Adding>
     </CommandMenu>
   );
   return (
-    <div data-tells={id}>
-      <Letter>{field.letter}</Letter> is {clauses.length > 1 && adding}
-      {clauses.length === 0 && <>0 everywhere. </>}
+    <Told data-tells={id}>
+      <Letter>{field.letter}</Letter> is {clauses.length === 0 && <>0 everywhere. </>}
       {clauses.map(([key, source], place) => (
         <Clause
           key={key}
@@ -91,15 +91,21 @@ export function FieldSentence({
           />
         </>
       )}{" "}
-      {clauses.length < 2 && adding}
+      {adding}
       {reading && <Histogram fieldId={id} letter={field.letter} reading={reading} />}
       <Costs id={id} subject={subject} />
       {(relations?.measures ?? []).map((key) => (
         <Referred key={key} id={key} subject={subject} />
       ))}
-    </div>
+    </Told>
   );
 }
+
+const Told = styled.div`position: relative;`;
+/** Where there are several clauses it stands in the first line, beside the field's letter. */
+const Adding = styled(SmallButton)`
+  &[data-several] { position: absolute; left: 44px; top: 0; }
+`;
 
 /** What the field's history cost to find, where it has one. */
 function Costs({ id, subject }: { id: string; subject: string }) {

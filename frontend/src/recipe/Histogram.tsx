@@ -5,7 +5,7 @@ import { beginDrag, useBand, useEditing, useShot, useValueNow } from "../parts/e
 import { cividis } from "../view/cividis";
 
 const WIDTH = 316;
-const HEIGHT = 48;
+const HEIGHT = 42;
 
 /** The field's values on the subject at this frame. The level is dragged by its line, the band by its edges. */
 export function Histogram({

@@ -105,7 +105,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
           </CommandMenu>
           <CommandMenu
             label="Lay a starter"
-            commands={starters.map((one) => [`${one.name}: ${one.says}`, () => void lay(one, id)] as const)}
+            commands={starters.map((one) => [one.name, () => void lay(one, id), one.says] as const)}
           >
             <Button isDisabled={!manifest || starters.length === 0}>Lay a starter</Button>
           </CommandMenu>

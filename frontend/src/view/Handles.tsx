@@ -151,7 +151,7 @@ export function Handles({ drawn }: { drawn: number }) {
                 stroke={items[id]?.mark ?? "#0B6B70"}
                 fill="none"
                 strokeWidth={1.5}
-                style={{ pointerEvents: "all", cursor: "pointer" }}
+                style={items[id]?.locked ? undefined : { pointerEvents: "all", cursor: "pointer" }}
                 onPointerDown={() => editing.session.setState({ chosen: id })}
               >
                 <circle r={9} fill="#FBFAF5" fillOpacity={0.4} />

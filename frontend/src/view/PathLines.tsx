@@ -16,7 +16,7 @@ export function PathLines({ stage, manifest }: { stage: Stage; manifest: Manifes
   return (
     <>
       {Object.entries(manifest.courses).map(([id, course]) => (
-        <g key={id} style={{ pointerEvents: "stroke", cursor: "pointer" }} fill="none">
+        <g key={id} style={items[id]?.locked ? undefined : { pointerEvents: "stroke", cursor: "pointer" }} fill="none">
           <path
             d={line(stage, course)}
             stroke="transparent"
@@ -32,7 +32,9 @@ export function PathLines({ stage, manifest }: { stage: Stage; manifest: Manifes
           />
         </g>
       ))}
-      {chosen && path?.kind === "path" && <Points id={chosen} path={path} stage={stage} manifest={manifest} />}
+      {chosen && path?.kind === "path" && !path.locked && (
+        <Points id={chosen} path={path} stage={stage} manifest={manifest} />
+      )}
     </>
   );
 }

@@ -13,6 +13,7 @@ import { keepPlace, keptPlace } from "./freePlaces";
 import { Guides } from "./Guides";
 import { Handles } from "./Handles";
 import { Legend } from "./Legend";
+import { pictureOnLeaving } from "./leaving";
 import { Probe } from "./Probe";
 import { Stage } from "./stage";
 import { usePresses } from "./usePresses";
@@ -60,7 +61,7 @@ export function View() {
 
   useEffect(() => {
     if (!canvas.current || !holder.current) return;
-    const { id } = documents.getState();
+    const { id, revision: opened } = documents.getState();
     let keeping = 0;
     const redraw = () => {
       made.draw();
@@ -82,11 +83,12 @@ export function View() {
     observer.observe(holder.current);
     return () => {
       window.clearTimeout(keeping);
+      pictureOnLeaving(editing, made, opened);
       observer.disconnect();
       stage.current = null;
       made.dispose();
     };
-  }, [stage, documents]);
+  }, [editing, stage, documents]);
   usePresses(canvas);
 
   useEffect(() => {

@@ -96,6 +96,16 @@ function lineMaterial(): THREE.ShaderMaterial {
           near = max(near, texture2D(mask, spot + 1.6 * pixels * step * vec2(cos(angle), sin(angle))).a);
         }
         if (near < 0.5 || texture2D(mask, spot).a > 0.5) discard;
+        // Gaps within it, as between wires, are not outlined: the way out is open in some direction.
+        float open = 0.0;
+        for (int place = 0; place < 8; place++) {
+          float angle = 0.7853982 * float(place);
+          vec2 way = pixels * step * vec2(cos(angle), sin(angle));
+          float met = 0.0;
+          for (int far = 1; far <= 5; far++) met = max(met, texture2D(mask, spot + 3.2 * float(far) * way).a);
+          open = max(open, 1.0 - met);
+        }
+        if (open < 0.5) discard;
         bool dash = mod((gl_FragCoord.x + gl_FragCoord.y) / pixels, 10.0) < 6.0;
         gl_FragColor = dash ? vec4(0.043, 0.42, 0.44, 1.0) : vec4(0.98, 0.98, 0.96, 0.55);
       }`,

@@ -71,6 +71,12 @@ export class Player {
     return this.kept(frame) !== undefined;
   }
 
+  /** A frame of the shot at a revision, where that is looked at and the whole frame is at hand. */
+  savedFrame(revision: number, frame: number): Manifest | undefined {
+    const { revision: seen, patch } = this.content;
+    return seen === revision && patch.length === 0 ? this.kept(frame) : undefined;
+  }
+
   /** Ask again for what was given up or stopped. */
   again(): void {
     this.refused = "";

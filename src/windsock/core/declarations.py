@@ -79,6 +79,9 @@ class Declared(BaseModel):
     says: ClassVar[str] = ""
     """In a few words, what its kind is for, where it is chosen from a list."""
 
+    wish: ClassVar[str] = ""
+    """What someone wishes for who chooses its kind: those with the same wish stand together in a list."""
+
     begins: ClassVar[Mapping[str, JsonValue]] = {}
     """What a setting that may be none is at first, once the thing has one of its own."""
 

@@ -6,7 +6,7 @@ from math import atan, degrees
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.keys import DIGITS, give_value
@@ -40,7 +40,7 @@ class LookFrom(ChangeBase):
         edit.says = "camera from the free view"
         if self.camera is None:
             place, turn = _standing(world)
-            given = {"kind": "camera", "place": [*place], "turn": [*turn]}
+            given: dict[str, JsonValue] = {"kind": "camera", "place": [*place], "turn": [*turn]}
             edit.item_id = edit.add_item("Camera", given)
             edit.put("/camera", edit.item_id)
             return

@@ -13,11 +13,12 @@ from windsock.core.steps import AnyStep
 
 
 class Offer(BaseModel):
-    """Something that can be added: in words, what it is for, the change that does it, and the setting of the change that takes
+    """Something that can be added: in words, what it is for, what one wishes for that chooses it, the change that does it, and the setting of the change that takes
     what is chosen, if it takes that."""
 
     words: str
     says: str = ""
+    wish: str = ""
     change: dict[str, JsonValue]
     takes: Literal["", "item", "field", "along"] = ""
 
@@ -35,14 +36,24 @@ def offers() -> Offers:
     shapes = [kind for kind in get_args(AnyGeometry) if kind.example() is not None]
     return Offers(
         items=[
-            *(Offer(words=kind.named(), change={"kind": "add_built", "what": kind.kind_name()}) for kind in shapes),
-            Offer(words="Sweep along a path", change={"kind": "add_sweep"}, takes="along"),
-            Offer(words="Path", change={"kind": "add_paths"}),
-            *(Offer(words=what.capitalize(), change={"kind": "add_item", "what": what}) for what in NEW_ITEMS),
+            *(
+                Offer(words=kind.named(), wish="Shapes", change={"kind": "add_built", "what": kind.kind_name()})
+                for kind in shapes
+            ),
+            Offer(words="Sweep along a path", wish="Shapes", change={"kind": "add_sweep"}, takes="along"),
+            Offer(words="Path", wish="What steers and shows", change={"kind": "add_paths"}),
+            *(
+                Offer(words=what.capitalize(), wish="What steers and shows", change={"kind": "add_item", "what": what})
+                for what in NEW_ITEMS
+            ),
         ],
         steps=[
             Offer(
-                words=kind.named(), says=kind.says, change={"kind": "add_step", "step": kind.kind_name()}, takes="item"
+                words=kind.named(),
+                says=kind.says,
+                wish=kind.wish,
+                change={"kind": "add_step", "step": kind.kind_name()},
+                takes="item",
             )
             for kind in get_args(AnyStep)
         ],
@@ -50,6 +61,7 @@ def offers() -> Offers:
             Offer(
                 words=kind.offered_as(),
                 says=kind.says,
+                wish=kind.wish,
                 change={"kind": "add_clause", "source": kind.kind_name()},
                 takes="field",
             )

@@ -99,7 +99,7 @@ class MoveItems(ChangeBase):
         thing = edit.shot.items[item]
         if self.setting == "turn" or thing.parent is None:
             return np.eye(3)
-        return np.linalg.inv(edit.shot.carrying(thing.parent, edit.shot.moment(edit.at_frame))[:3, :3])
+        return edit.shot.carrying(thing.parent, edit.shot.moment(edit.at_frame))[:3, :3].T  # a rotation
 
 
 class GroupItems(ChangeBase):

@@ -28,6 +28,7 @@ class Across(PlacedSource):
     """
 
     says = "High behind a plane that sweeps through"
+    wish = "Where it is"
 
     offered = "Across a controller"
 

@@ -21,6 +21,7 @@ class AnotherField(SourceBase):
     """
 
     says = "What another field was a while ago"
+    wish = "From what is there"
 
     offered = "Another field, later"
 

@@ -17,6 +17,7 @@ class Around(PlacedSource):
     """1 near the controller, falling to 0 at the reach over the last `soft` metres before it."""
 
     says = "High near a controller"
+    wish = "Where it is"
 
     offered = "Around a controller"
 

@@ -14,6 +14,7 @@ class Chance(SourceBase):
     """A number in 0..1, every one as likely, that belongs to the element and does not change."""
 
     says = "Another number for each point, piece or copy"
+    wish = "By chance"
 
     joins: ClassVar[Word] = "times"
     kind: Literal["chance"] = "chance"

@@ -21,6 +21,7 @@ class Near(PlacedSource):
     """
 
     says = "High close to other shapes"
+    wish = "Where it is"
 
     offered = "Near shapes"
 

@@ -25,6 +25,7 @@ class Noise(PlacedSource):
     """
 
     says = "A pattern of chance in space"
+    wish = "By chance"
 
     joins: ClassVar[Word] = "roughened by"
     kind: Literal["noise"] = "noise"

@@ -53,6 +53,7 @@ class Spread(SolvedSource):
     """
 
     says = "A front that travels over the surface"
+    wish = "Over time"
 
     offered = "A spread from another field"
 

@@ -42,6 +42,7 @@ class Surface(PlacedSource):
     """
 
     says = "Height, slope, curvature or what came with a file"
+    wish = "From what is there"
 
     joins: ClassVar[Word] = "times"
     offered = "The surface"

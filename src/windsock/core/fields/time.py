@@ -23,6 +23,7 @@ class Time(SourceBase):
     """
 
     says = "Ramps, pulses and beats"
+    wish = "Over time"
 
     joins: ClassVar[Word] = "times"
     kind: Literal["time"] = "time"

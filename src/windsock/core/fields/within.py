@@ -23,6 +23,7 @@ class Within(PlacedSource):
     """
 
     says = "High inside a controller’s box"
+    wish = "Where it is"
 
     offered = "Within a controller's box"
 

@@ -37,6 +37,7 @@ class CutAway(StepBase):
     """
 
     says = "Takes away what a field covers"
+    wish = "Take it away"
 
     undriven = "No field drives this, so the whole shape is cut away. Choose a field in place of “everything”."
 

@@ -30,6 +30,7 @@ class FollowThrough(MarchedStep):
     """
 
     says = "Lags behind the shape’s own motion and springs past it"
+    wish = "Let it move"
 
     undriven = (
         "No field drives this, so every point is equally loose. "

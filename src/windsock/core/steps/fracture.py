@@ -73,6 +73,7 @@ class Fracture(WeightedStep, SolvedStep):
     """
 
     says = "Breaks the shape into pieces"
+    wish = "Break it"
 
     kind: Literal["fracture"] = "fracture"
     solution: ClassVar[type[Solution]] = Pattern

@@ -24,6 +24,7 @@ class Jumble(WeightedStep):
     """
 
     says = "Moves and turns each piece or copy by chance"
+    wish = "Move its pieces and copies"
 
     undriven = (
         "No field drives this, so every piece is jumbled from the first frame on. "

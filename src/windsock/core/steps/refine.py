@@ -30,6 +30,7 @@ class Refine(WeightedStep):
     """
 
     says = "Splits faces where it matters"
+    wish = "Make it finer"
 
     undriven = (
         "No field drives this, so every face is split. "

@@ -59,6 +59,7 @@ class Release(SolvedStep):
     """
 
     says = "Lets pieces or copies fly and fall"
+    wish = "Move its pieces and copies"
 
     kind: Literal["release"] = "release"
     solution: ClassVar[type[Solution]] = Flights

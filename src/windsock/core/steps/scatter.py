@@ -110,6 +110,7 @@ class Scatter(WeightedStep, SolvedStep):
     """
 
     says = "Lays copies over the shape"
+    wish = "Make more on it"
 
     kind: Literal["scatter"] = "scatter"
     solution: ClassVar[type[Solution]] = CopySites

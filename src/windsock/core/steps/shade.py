@@ -39,6 +39,7 @@ class Shade(WeightedStep):
     """
 
     says = "Lets a field rule colour, glow or another channel"
+    wish = "Change how it looks"
 
     undriven = (
         "No field drives this, so the whole shape is the upper end of the ramp. "

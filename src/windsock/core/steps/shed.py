@@ -72,6 +72,7 @@ class Shed(SolvedStep):
     """
 
     says = "Sheds small copies where a field passes"
+    wish = "Make more on it"
 
     undriven = "No field drives this, so nothing is shed. Choose the field whose band sheds."
 

@@ -24,6 +24,7 @@ class Shift(WeightedStep):
     """
 
     says = "Moves, turns and sizes pieces or copies"
+    wish = "Move its pieces and copies"
 
     undriven = "No field drives this, so every piece is moved alike. Choose a field in place of “everywhere”."
 

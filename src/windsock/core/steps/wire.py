@@ -35,6 +35,7 @@ class Wire(WeightedStep):
     """
 
     says = "Turns edges into tubes"
+    wish = "Make more on it"
 
     begins: ClassVar[Mapping[str, JsonValue]] = {
         "look": Look(base_colour="#F3C27A", roughness=0.5, emission_colour="#FFB070", emission=2.0).model_dump(
