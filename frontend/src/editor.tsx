@@ -1,5 +1,5 @@
 import { Redo2, SlidersHorizontal, Undo2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { type CSSProperties, useEffect, useState } from "react";
 import styled from "styled-components";
 import { useStore } from "zustand";
 import { answeredShot, api, Refused } from "./api/client";
@@ -19,6 +19,7 @@ import { type Editing, EditingContext, useEditing } from "./parts/editing";
 import { Hairline } from "./parts/Hairline";
 import { Mark } from "./parts/Mark";
 import { tell } from "./parts/messages";
+import { PanelEdge, usePanelWidth } from "./parts/PanelEdge";
 import { ThemeSwitch } from "./parts/ThemeSwitch";
 import { useEditorKeys } from "./parts/useEditorKeys";
 import { Recipe } from "./recipe/Recipe";
@@ -34,6 +35,7 @@ export function Editor({ shotId }: { shotId: string }) {
   const [editing, setEditing] = useState<Editing | null>(null);
   const [trouble, setTrouble] = useState("");
   const [playAtOnce] = useState(query.includes("play"));
+  const [width, setWidth] = usePanelWidth();
 
   useEffect(() => {
     let wanted = true;
@@ -70,9 +72,10 @@ export function Editor({ shotId }: { shotId: string }) {
   }
   return (
     <EditingContext value={editing}>
-      <Layout>
+      <Layout style={width === null ? undefined : ({ "--recipe": `${width}px` } as CSSProperties)}>
         <Bar />
         <Recipe />
+        <PanelEdge onWidth={setWidth} />
         <View />
         <Tracks />
         <ClashDialog />
@@ -171,10 +174,11 @@ function Bar() {
 }
 
 const Layout = styled.main`
-  display: grid; height: 100vh; grid-template: 44px minmax(0, 1fr) 228px / 376px minmax(0, 1fr);
+  --recipe: 376px;
+  position: relative; display: grid; height: 100vh; grid-template: 44px minmax(0, 1fr) 228px / var(--recipe) minmax(0, 1fr);
   & > header { grid-column: 1 / 3; }
   & > aside { grid-row: 2 / 4; }
-  @media (max-width: 1100px) { grid-template-columns: 330px minmax(0, 1fr); }
+  @media (max-width: 1100px) { --recipe: 330px; }
 `;
 const Header = styled.header`
   display: flex; gap: 10px; align-items: center; padding: 0 12px; background: var(--card); border-bottom: 1px solid var(--line); min-width: 0;

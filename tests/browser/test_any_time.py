@@ -169,7 +169,7 @@ def test_a_front_a_memory_and_a_swing_are_built_by_hand(hands: Hands, client: Cl
     assert (field["sources"]["spread"]["seeds"], field["sources"]["spread"]["speed"]) == ("seed", 0.8)
     assert field["memory"]["kind"] == "hold"
     hands.go_to(48)
-    hands.until(lambda: "its front: found" in hands.text())
+    hands.until(lambda: "front in " in hands.text())
     hands.choose("Add a step", "Follow through")
     hands.saved(6)
     hands.until(lambda: "swung here in" in hands.text())

@@ -97,6 +97,46 @@ def test_the_first_frame_is_waited_for_with_the_small_picture_and_one_line(hands
     assert picture.headers["Content-Type"] == "image/webp"
 
 
+WATCH = """
+const canvas = document.querySelector('canvas'), small = document.createElement('canvas');
+small.width = small.height = 8;
+const pen = small.getContext('2d', { willReadFrequently: true });
+window.darkest = 255;
+window.looks = 0;
+setInterval(() => {
+  pen.clearRect(0, 0, 8, 8);
+  pen.drawImage(canvas, 0, 0, 8, 8);
+  const pixels = pen.getImageData(0, 0, 8, 8).data;
+  let sum = 0;
+  for (let at = 0; at < pixels.length; at += 4) sum += (pixels[at] + pixels[at + 1] + pixels[at + 2]) / 3;
+  window.darkest = Math.min(window.darkest, sum / 64);
+  window.looks += 1;
+}, 50);
+"""
+"""Reads the picture every 50 ms: the darkest mean that it ever had, and how often it was looked at."""
+
+
+def test_the_view_is_never_black_once_there_was_a_picture(hands: Hands, lighthouse: str, stack):
+    hands.open(f"/shots/{lighthouse}")
+    hands.until(lambda: hands.frame_shown == 58)
+    hands.still_picture()
+    hands.chrome.execute_script(WATCH)
+    light = hands.until(lambda: hands.chrome.execute_script("return window.looks > 3 && window.darkest"))
+    hands.go_to(30)
+    hands.item("Fog bank")
+    hands.press("Heat", "radio")
+    hands.press("Picture", "radio")
+    kill(stack, "evaluator")
+    hands.keys(".", ".", ".")
+    recover(stack)
+    hands.until(lambda: hands.frame_shown == 33)
+    hands.press("Free view", "radio")
+    hands.press("Camera", "radio")
+    looks, darkest = hands.chrome.execute_script("return [window.looks, window.darkest]")
+    assert looks > 20
+    assert darkest > 0.5 * light
+
+
 def test_a_shot_that_cannot_be_read_is_shown_as_such_at_home(hands: Hands, client: Client, stack):
     shot = client.new_shot(blank_shot("Of tomorrow"))
     with Database(stack.cluster.address).session() as session:

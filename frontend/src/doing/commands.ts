@@ -1,4 +1,6 @@
 import { inOrder } from "../document/types";
+import { GUIDED } from "../guide/Guide";
+import { takeUp } from "../guide/progress";
 import { go } from "../parts/address";
 import type { Editing } from "../parts/editing";
 import { stepAlong } from "../parts/opening";
@@ -121,6 +123,14 @@ export function commandsOf(editing: Editing): Command[] {
     { id: "settings", name: "Shot settings", run: open("settings") },
     { id: "export", name: "Export", run: open("export") },
     { id: "theme", name: "Other theme", run: () => putOn(currentTheme() === "chart" ? "night" : "chart") },
+    {
+      id: "first steps",
+      name: "First steps: take them up",
+      run: () => {
+        takeUp();
+        if (documents.getState().id !== GUIDED) go(`/shots/${GUIDED}`);
+      },
+    },
     { id: "home", name: "Go home", run: () => go("/") },
     ...fields,
     ...steps,

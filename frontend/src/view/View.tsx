@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { ToggleButton } from "react-aria-components";
 import styled from "styled-components";
 import { inOrder } from "../document/types";
+import { Guide } from "../guide/Guide";
 import { Button } from "../parts/Button";
 import { Choice, ChoiceRow, CommandMenu } from "../parts/Choice";
 import { useAllChosen } from "../parts/chosen";
@@ -201,6 +202,7 @@ export function View() {
       )}
       {aids.has("floor") && manifest && stage.current && <Floor>Floor: squares of {stage.current.floorStep} m</Floor>}
       {reading !== "picture" && <Legend />}
+      <Guide />
       <WorkLine />
       {past !== null && <Past role="status">As it was after edit {past}</Past>}
       {before && <Before role="status">Before the last change</Before>}

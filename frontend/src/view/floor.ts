@@ -22,7 +22,7 @@ export class Floor {
     if (this.grid) this.grid.visible = floor;
     this.person.visible = standing;
     const box = beside ?? new THREE.Box3(new THREE.Vector3(), new THREE.Vector3());
-    this.person.position.set(box.max.x + 0.45, box.min.y, (box.min.z + box.max.z) / 2);
+    this.person.position.set(box.max.x + 0.45, Math.min(0, box.min.y), (box.min.z + box.max.z) / 2);
   }
 
   private lay(step: number): void {

@@ -111,6 +111,23 @@ def test_what_is_made_from_another_goes_with_it_once():
     )
 
 
+def test_cameras_that_go_together_leave_the_shot_looking_through_another():
+    camera = {"kind": "camera", "name": "Camera", "rank": 0}
+    told = parse_shot({"name": "Three", "items": dict.fromkeys(("one", "two", "three"), camera), "camera": "one"})
+    removing = [{"kind": "remove_item", "item": one} for one in ("one", "two")]
+    edit = planned(CHANGE.validate_python({"kind": "do_several", "changes": removing}), told)
+    left = parse_shot(patched(told.model_dump(mode="json"), edit.patch))
+    assert (list(left.items), left.camera) == (["three"], "three")
+
+
+def test_several_are_carried_where_they_stand():
+    carrying = [{"kind": "carry_item", "item": one, "carrier": "lamp"} for one in ("arm", "carried")]
+    made = after(edit_of({"kind": "do_several", "changes": carrying}))
+    for item in ("arm", "carried"):
+        assert made.items[item].parent == "lamp"
+        assert world(made, item) == pytest.approx(world(shot(), item), abs=1e-4)
+
+
 def test_so_many_that_an_edit_would_have_too_many_operations_are_told_by_whole_branches():
     many = {"name": "Many", "items": {f"box-{one}": box(one) for one in range(250)}}
     hide = [{"kind": "show_shape", "item": one, "shown": False} for one in many["items"]]

@@ -85,9 +85,14 @@ class PlannedEdit:
             raise Refusal("This thing is no longer in the shot. Nothing was changed. Look at the shot as it is now.")
         return thing
 
+    def gone(self, path: str) -> bool:
+        """Whether what is at a JSON Pointer is taken away by the edit."""
+        return any(one.op == "remove" and f"{path}/".startswith(f"{one.path}/") for one in self.patch)
+
     def put(self, path: str, value: JsonValue) -> None:
-        """Replace the value at a JSON Pointer."""
-        self.patch.append(Operation(op="replace", path=path, value=value))
+        """Replace the value at a JSON Pointer, unless that is taken away."""
+        if not self.gone(path):
+            self.patch.append(Operation(op="replace", path=path, value=value))
 
     def add_value(self, path: str, value: JsonValue) -> None:
         """Put a value where there is none, at a JSON Pointer."""
@@ -103,9 +108,7 @@ class PlannedEdit:
 
     def remove(self, path: str) -> None:
         """Take away what is at a JSON Pointer, once."""
-        if not any(
-            operation.op == "remove" and f"{path}/".startswith(f"{operation.path}/") for operation in self.patch
-        ):
+        if not self.gone(path):
             self.patch = [one for one in self.patch if not one.path.startswith(f"{path}/")]
             self.patch.append(Operation(op="remove", path=path))
 

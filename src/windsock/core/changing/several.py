@@ -15,7 +15,7 @@ from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.changing.removing import RemoveItem
 from windsock.core.changing.showing import ShowShape
 from windsock.core.declarations import Id
-from windsock.core.document.items import ScaledItem, Shape
+from windsock.core.document.items import Camera, ScaledItem, Shape
 from windsock.core.document.patches import MOST_OPERATIONS, difference, patched
 from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
@@ -26,7 +26,7 @@ MOST_GROUPED = 256
 
 
 class DoSeveral(ChangeBase):
-    """Several changes, each of the shot as the one before left it."""
+    """Several changes as one edit, each of the shot as it was before all of them."""
 
     kind: Literal["do_several"] = "do_several"
     changes: Annotated[
@@ -35,24 +35,33 @@ class DoSeveral(ChangeBase):
     ]
 
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
-        shot, said = edit.shot, ""
+        said: list[str] = []
         warnings: list[str] = []
         for change in self.changes:
-            if isinstance(change, RemoveItem) and change.item not in shot.items:
-                continue  # it went with one before
-            one = PlannedEdit(shot, edit.at_frame)
-            change.plan(one, bounds)
-            edit.patch += one.patch
-            said, edit.agree = said or one.says, edit.agree or one.agree
-            if one.warning:
-                warnings.append(one.warning)
-            shot = parse_shot(patched(one.plain, one.patch))
-        if len(edit.patch) > MOST_OPERATIONS:
-            edit.patch = difference(edit.plain, shot.model_dump(mode="json"))
-        edit.says = said if len(self.changes) == 1 else f"{said} and {len(self.changes) - 1} more"
+            if edit.gone(f"/items/{change.item}"):
+                continue  # it goes with one before
+            edit.warning = ""
+            change.plan(edit, bounds)
+            said.append(edit.says)
+            warnings += [edit.warning] if edit.warning else []
+        _look_through_what_is_left(edit)
+        edit.says = said[0] if len(said) == 1 else f"{said[0]} and {len(said) - 1} more"
         edit.warning = " ".join(warnings)
-        if warnings and len(self.changes) > 1:
+        if warnings and len(said) > 1:
             edit.agree = "Remove them"
+        if len(edit.patch) > MOST_OPERATIONS:
+            after = parse_shot(patched(edit.plain, edit.patch)).model_dump(mode="json")
+            edit.patch = difference(edit.plain, after)
+
+
+def _look_through_what_is_left(edit: PlannedEdit) -> None:
+    """Where cameras go, the shot does not look through one that goes as well."""
+    if any(one.path == "/camera" for one in edit.patch):
+        edit.patch = [one for one in edit.patch if one.path != "/camera"]
+        left = [
+            key for key, one in edit.shot.items.items() if isinstance(one, Camera) and not edit.gone(f"/items/{key}")
+        ]
+        edit.put("/camera", next(iter(left), None))
 
 
 class MoveItems(ChangeBase):
