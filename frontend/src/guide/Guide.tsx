@@ -1,8 +1,8 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { useEditing } from "../parts/editing";
-import { ACTS, LAST_WORDS, type Seen, seen } from "./acts";
+import { ACTS, LAST_WORDS, seen } from "./acts";
 import { goOn, leave, useProgress } from "./progress";
 
 /** The shot that the first steps are taken on: the first demo. */
@@ -13,16 +13,17 @@ export function Guide() {
   const editing = useEditing();
   const { done, left } = useProgress();
   const [did, setDid] = useState("");
-  const then = useRef<Seen | null>(null);
   const act = ACTS[done];
   const here = editing.documents.getState().id === GUIDED && !left;
 
   useEffect(() => {
     if (!here || !act) return;
-    then.current = seen(editing);
+    const then = seen(editing);
+    let over = false;
     const look = () => {
-      const words = then.current && act.did(seen(editing), then.current);
+      const words = over ? null : act.did(seen(editing), then);
       if (!words) return;
+      over = true;
       setDid(words);
       goOn();
     };
