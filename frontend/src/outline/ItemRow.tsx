@@ -1,11 +1,11 @@
 import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
-import { useState } from "react";
 import { Button, TreeItem, TreeItemContent } from "react-aria-components";
 import styled from "styled-components";
 import { change } from "../document/changing";
 import { isKeyed } from "../document/parameter";
 import type { Item, Shape } from "../document/types";
 import { useCommit, useEditing, useSession } from "../parts/editing";
+import { useName } from "../parts/useName";
 import { Glyph } from "./Glyph";
 import type { Row } from "./rows";
 
@@ -90,11 +90,9 @@ function ShowButton({ id, shape }: { id: string; shape: Shape }) {
 
 /** Where an item is given another name. */
 function NameBox({ id, name, end }: { id: string; name: string; end: () => void }) {
-  const commit = useCommit();
-  const [text, setText] = useState(name);
-  const keep = () => {
-    const told = text.trim();
-    if (told && told !== name) commit(`name ${told}`, [{ op: "replace", path: `/items/${id}/name`, value: told }]);
+  const { text, setText, keep } = useName(id, name);
+  const keepAndEnd = () => {
+    keep();
     end();
   };
   return (
@@ -105,10 +103,10 @@ function NameBox({ id, name, end }: { id: string; name: string; end: () => void 
       value={text}
       onChange={(event) => setText(event.target.value)}
       onFocus={(event) => event.target.select()}
-      onBlur={keep}
+      onBlur={keepAndEnd}
       onKeyDown={(event) => {
         event.stopPropagation();
-        if (event.key === "Enter") keep();
+        if (event.key === "Enter") keepAndEnd();
         if (event.key === "Escape") end();
       }}
     />

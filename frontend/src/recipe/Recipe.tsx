@@ -1,5 +1,5 @@
 import { MoreHorizontal } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
@@ -13,6 +13,7 @@ import { useAllChosen } from "../parts/chosen";
 import { useCommit, useEditing, useSession, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
 import { openStep } from "../parts/opening";
+import { useName } from "../parts/useName";
 import { usePanel } from "../parts/usePanel";
 import { bringIntoView } from "../view/framing";
 import { GeometryCard } from "./GeometryCard";
@@ -205,13 +206,7 @@ function Overall({ id, shape }: { id: string; shape: Shape }) {
 }
 
 function NameBox({ id, name }: { id: string; name: string }) {
-  const commit = useCommit();
-  const [text, setText] = useState(name);
-  const keep = () => {
-    const told = text.trim();
-    if (told && told !== name) commit(`name ${told}`, [{ op: "replace", path: `/items/${id}/name`, value: told }]);
-    else setText(name);
-  };
+  const { text, setText, keep } = useName(id, name);
   return (
     <NameInput
       aria-label="Name of the item"

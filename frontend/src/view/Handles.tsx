@@ -28,7 +28,7 @@ export function Handles({ drawn }: { drawn: number }) {
   const frame = useSession((session) => session.frame);
   const playing = useSession((session) => session.playing);
   const items = useShot((shot) => shot.items);
-  const several = useAllChosen();
+  const several = useAllChosen().filter((id) => !items[id]?.locked);
   const stage = editing.stage.current;
   if (!stage || !manifest) return <Overlay data-drawn={drawn} />;
 
