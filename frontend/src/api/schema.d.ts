@@ -3355,7 +3355,7 @@ export interface components {
         };
         /**
          * DoSeveral
-         * @description Several changes, each of the shot as the one before left it.
+         * @description Several changes as one edit, each of the shot as it was before all of them.
          */
         DoSeveral: {
             /** Changes */
