@@ -162,3 +162,30 @@ def test_the_page_says_while_the_server_does_not_answer_and_goes_on(hands: Hands
     finally:
         recover(stack)
     hands.until(lambda: "The server does not answer" not in hands.text())
+
+
+def test_where_a_fields_band_is_comes_into_view_by_a_press_and_a_key(hands: Hands, client: Client):
+    """A band about the top of a far tower: the camera comes to the top, not to the whole."""
+    made: dict = blank_shot("In view")  # type: ignore[assignment]
+    made["items"]["tower"] = {
+        "kind": "shape", "name": "Tower", "rank": 7, "place": [20, 50, -60],
+        "geometry": {"kind": "box", "width": 2, "height": 100, "depth": 2, "divisions": 100},
+        "recipe": {"steps": {"cut": {"kind": "cut_away", "rank": 0, "field": "front"}}},
+    }  # fmt: skip
+    made["items"]["top"] = {"kind": "controller", "name": "Top", "rank": 8, "place": [20, 100, -60]}
+    around = {"kind": "around", "controller": "top", "reach": 3.0, "soft": 2.0}
+    made["fields"]["front"] = {"letter": "A", "name": "Front", "rank": 0, "band": 0.5, "sources": {"s": around}}
+    shot = client.new_shot(made)
+    hands.open(f"/shots/{shot}")
+    hands.until(lambda: hands.frame_shown == 0)
+    hands.item("Tower")
+    hands.press("Bring it into view")
+    hands.saved(1)
+    x, y, z = document(client, shot)["items"]["camera"]["place"]
+    assert (x, y) == pytest.approx((20, 98), abs=1.5)
+    assert -58 < z < -48
+    hands.chord(Keys.CONTROL, "z")
+    hands.saved(2)
+    hands.chord(Keys.ALT, "v")
+    hands.saved(3)
+    assert document(client, shot)["items"]["camera"]["place"] == [x, y, z]

@@ -7841,6 +7841,12 @@ export interface components {
              */
             always: boolean;
             /**
+             * Band
+             * @description Where the band of this field is on them, instead of the whole of them
+             * @default null
+             */
+            band: string | null;
+            /**
              * Frame
              * @default 0
              */

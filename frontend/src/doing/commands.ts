@@ -2,7 +2,9 @@ import { inOrder } from "../document/types";
 import { GUIDED } from "../guide/Guide";
 import { takeUp } from "../guide/progress";
 import { go } from "../parts/address";
+import { allChosen } from "../parts/chosen";
 import type { Editing } from "../parts/editing";
+import { tell } from "../parts/messages";
 import { stepAlong } from "../parts/opening";
 import { currentTheme, putOn } from "../theme";
 import { bringIntoView } from "../view/framing";
@@ -116,6 +118,16 @@ export function commandsOf(editing: Editing): Command[] {
       name: "Bring everything into view",
       key: "Shift+V",
       run: () => void bringIntoView(editing, []),
+    },
+    {
+      id: "band into view",
+      name: "Bring the band of the field into view",
+      key: "Alt+V",
+      run: () => {
+        const { field } = session.getState();
+        if (field && shot().fields[field]) void bringIntoView(editing, allChosen(session.getState()), field);
+        else tell("No field is chosen whose band could be looked at. Choose one in the tracks.");
+      },
     },
     { id: "history", name: "History", run: open("history") },
     { id: "findings", name: "Findings", run: open("findings") },

@@ -1,8 +1,11 @@
 import styled from "styled-components";
 import type { Reading } from "../api/frames";
 import { shown } from "../document/arithmetic";
+import { SmallButton } from "../parts/Button";
+import { allChosen } from "../parts/chosen";
 import { beginDrag, useBand, useEditing, useShot, useValueNow } from "../parts/editing";
 import { cividis } from "../view/cividis";
+import { bringIntoView } from "../view/framing";
 
 const WIDTH = 316;
 const HEIGHT = 42;
@@ -116,7 +119,12 @@ export function Histogram({
       </svg>
       <div>
         <span>0</span>
-        <span>{told ? `${percent(told.inside)} inside, ${percent(told.band)} in the band` : "…"}</span>
+        <span>
+          {told ? `${percent(told.inside)} inside, ${percent(told.band)} in the band` : "…"}{" "}
+          <SmallButton onPress={() => void bringIntoView(editing, allChosen(editing.session.getState()), fieldId)}>
+            Bring it into view
+          </SmallButton>
+        </span>
         <span>1</span>
       </div>
     </Frame>

@@ -2,9 +2,11 @@ import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import { useStore } from "zustand";
 import { type Field, inOrder, type Shot } from "../document/types";
+import { allChosen } from "../parts/chosen";
 import { useEditing, useRelations, useSession } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { showDriven } from "../parts/opening";
+import { bringIntoView } from "../view/framing";
 import { type Strip, useStrip } from "./coverage";
 import { StripPicture } from "./StripPicture";
 
@@ -37,7 +39,8 @@ export function FieldRow({ id, field }: { id: string; field: Field }) {
           session.setState({ field: id });
           showDriven(editing, chosen, id);
         }}
-        title="Show this field in Heat and Mesh"
+        onDoubleClick={() => void bringIntoView(editing, allChosen(session.getState()), id)}
+        title="Show this field in Heat and Mesh; pressed twice, its band comes into view"
       >
         <Letter data-chosen={chosenField === id || undefined}>{field.letter}</Letter>
         <span>

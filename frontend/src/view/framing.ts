@@ -7,11 +7,14 @@ import type { Side } from "./freeView";
 
 type Seen = { patch: Patch; middle: [number, number, number]; size: [number, number, number] };
 
-async function seen(editing: Editing, patch: Patch, items: string[], always: boolean): Promise<Seen> {
+/** What is to be seen: items, everything where none is named, or where the band of a field is on them. */
+type Wanted = { items: string[]; band: string | null };
+
+async function seen(editing: Editing, patch: Patch, wanted: Wanted, always: boolean): Promise<Seen> {
   const { id, revision } = editing.documents.getState();
   const { frame } = editing.session.getState();
   const told = patch.map(({ op, path, value = null }) => ({ op, path, value }));
-  const body = { revision, patch: told, frame, items, always };
+  const body = { revision, patch: told, frame, ...wanted, always };
   return (await answered(
     api.POST("/api/shots/{shot_id}/into-view", { params: { path: { shot_id: id } }, body }),
   )) as Seen;
@@ -21,7 +24,7 @@ async function seen(editing: Editing, patch: Patch, items: string[], always: boo
 export async function commitInView(editing: Editing, label: string, patch: Patch, item: string): Promise<void> {
   let framed: Patch = [];
   try {
-    framed = (await seen(editing, patch, [item], false)).patch;
+    framed = (await seen(editing, patch, { items: [item], band: null }, false)).patch;
   } catch {
     // What cannot be looked at yet is added all the same; Bring into view does the rest.
   }
@@ -31,7 +34,7 @@ export async function commitInView(editing: Editing, label: string, patch: Patch
 /** Look freely from a side at what is chosen, or at everything. */
 export async function lookFrom(editing: Editing, side: Side): Promise<void> {
   try {
-    const told = await seen(editing, [], allChosen(editing.session.getState()), true);
+    const told = await seen(editing, [], { items: allChosen(editing.session.getState()), band: null }, true);
     editing.session.setState({ through: "free" });
     editing.stage.current?.free.lookAt(told.middle, Math.hypot(...told.size), side);
   } catch (fault) {
@@ -39,10 +42,10 @@ export async function lookFrom(editing: Editing, side: Side): Promise<void> {
   }
 }
 
-/** Bring things into view: an edit of the camera, or the free view where that is looked through. */
-export async function bringIntoView(editing: Editing, items: string[]): Promise<void> {
+/** Bring things, or where the band of a field is on them, into view: an edit of the camera, or the free view where that is looked through. */
+export async function bringIntoView(editing: Editing, items: string[], band: string | null = null): Promise<void> {
   try {
-    const told = await seen(editing, [], items, true);
+    const told = await seen(editing, [], { items, band }, true);
     if (editing.session.getState().through === "free") {
       editing.stage.current?.free.lookAt(told.middle, Math.hypot(...told.size));
       return;

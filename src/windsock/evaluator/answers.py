@@ -14,7 +14,7 @@ from windsock.core.evaluate.bounds import estimate
 from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.frame import Evaluator, Heat
 from windsock.core.evaluate.probe import probe
-from windsock.core.evaluate.standing import standing_box
+from windsock.core.evaluate.standing import band_box, standing_box
 from windsock.core.findings import Finding, find_all
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.geometry.outlines import outlines_of
@@ -79,6 +79,8 @@ class Answers:
                 strip = cover(evaluator, shot, request.field, request.item, request.step_by)
                 return _told(np.stack([strip.inside, strip.band], axis=1).round(5).tolist())
             case BoundsRequest():
+                if request.band is not None:
+                    return _told(band_box(evaluator, shot, request.frame, request.band, request.items))
                 return _told(standing_box(evaluator, shot, request.frame, request.items))
             case FindingsRequest():
                 return _told([plain(finding) for finding in find_all(evaluator, shot)])

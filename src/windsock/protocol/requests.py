@@ -52,10 +52,12 @@ class CoverageRequest(ShotRequest):
 
 
 class BoundsRequest(ShotRequest):
-    """The box about items, as they stand at the frame; about all where none are named."""
+    """The box about items, as they stand at the frame; about all where none are named. band: the box about where the band of
+    this field is on them instead."""
 
     kind: Literal["bounds"] = "bounds"
     items: list[str] = []
+    band: str | None = None
 
 
 class FindingsRequest(ShotRequest):

@@ -23,6 +23,7 @@ class ViewWish(ViewedShot):
     """What is to be seen; everything that is shown where nothing is named."""
 
     items: Annotated[list[Id], Field(max_length=256)] = []
+    band: Annotated[Id | None, Field(description="Where the band of this field is on them, instead of the whole of them")] = None
     always: Annotated[bool, Field(description="Also where it is in the picture already")] = False
 
 
@@ -40,7 +41,7 @@ class ViewEdit(BaseModel):
 @framing.output(ViewEdit)
 def bring_into_view(shot_id: str, json_data: ViewWish):
     """The edit of the camera that brings things into the picture, with a patch on top. Nothing is changed yet."""
-    asked = BoundsRequest(**json_data.asking(), items=list(json_data.items))
+    asked = BoundsRequest(**json_data.asking(), items=list(json_data.items), band=json_data.band)
     bounds = service().bounds(shot_id, json_data.revision, asked)
     middle, half = np.array(bounds.centre), np.maximum(np.array(bounds.size) / 2, 1e-4)
     _, document = service().document(shot_id, json_data.revision)

@@ -50,8 +50,8 @@ def cover(evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by
     return Strip(**made.value.named)
 
 
-def _listener(shot: Shot, field_id: str, item_id: str) -> str | None:
-    """The first step of a shape that listens to a field."""
+def first_listener(shot: Shot, field_id: str, item_id: str) -> str | None:
+    """The first step of a shape that is on and listens to a field."""
     shape = shot.items[item_id]
     assert isinstance(shape, Shape)
     for step_id, step in in_order(shape.recipe.steps):
@@ -64,7 +64,7 @@ def _covered(
     evaluator: Evaluator, shot: Shot, field_id: str, item_id: str, step_by: int, reads: Reads
 ) -> Mapping[str, Row]:
     rows: list[tuple[float, ...]] = []
-    listener = _listener(shot, field_id, item_id)
+    listener = first_listener(shot, field_id, item_id)
     first = evaluator.scene(shot, shot.frames.first)
     for leaf in (("timing",), ("retime", item_id), ("steps", item_id), ("level", field_id), ("band", field_id)):
         reads.leaves[leaf] = None
@@ -73,7 +73,7 @@ def _covered(
         done = (frame - shot.frames.first) / (shot.frames.last - shot.frames.first + 1)
         evaluator.watch.progress("Looking over the whole shot", done)
         scene = first.at_frame(frame).of_recipe(item_id)
-        posed = _posed(evaluator, scene, item_id, listener, reads)
+        posed = entering_listener(evaluator, scene, item_id, listener, reads)
         made, read = evaluator.field_at(scene, field_id, posed.elements()), Reads()
         band, values = evaluator.band_on(scene, field_id, posed, read), made.value.values
         reads.leaves.update(made.reads.leaves)
@@ -85,7 +85,7 @@ def _covered(
     return dict(zip(("frames", "inside", "band", "least", "most"), table, strict=True))
 
 
-def _posed(evaluator: Evaluator, scene: SceneAt, item_id: str, listener: str | None, reads: Reads) -> PosedMesh:
+def entering_listener(evaluator: Evaluator, scene: SceneAt, item_id: str, listener: str | None, reads: Reads) -> PosedMesh:
     """What a field is measured on for a shape: what enters the step that listens to it, or the shape at rest."""
     subject = evaluator.at_rest(scene, item_id)
     reads.leaves.update(subject.reads.leaves)
