@@ -131,6 +131,29 @@ class Hands:
     def chord(self, held: str, key: str) -> None:
         ActionChains(self.chrome).key_down(held).send_keys(key).key_up(held).perform()
 
+    def do(self, words: str) -> None:
+        """A command by its words, as a person with a keyboard does it."""
+        self.chord(Keys.CONTROL, "k")
+        self.find('[aria-label="Do…"] input')
+        self.keys(words)
+        self.until(lambda: self.find('[aria-label="Commands"] [role="menuitem"][data-focused]'))
+        self.keys(Keys.ENTER)
+        self.until(lambda: not self.chrome.find_elements(By.CSS_SELECTOR, '[aria-label="Do…"] input'))
+
+    @property
+    def focused(self) -> str:
+        """What is focused: the place in the document that it edits, else what it is called."""
+        return self.chrome.execute_script(
+            "const e=document.activeElement;return e.getAttribute('data-pointer')||e.getAttribute('aria-label')||e.textContent.trim()"
+        )
+
+    def tab_to(self, name: str, most: int = 120) -> None:
+        for _ in range(most):
+            if self.focused == name:
+                return
+            self.keys(Keys.TAB)
+        raise AssertionError(f"{name} is not reached by Tab; the last was {self.focused}")
+
     def picture(self, width: int = 96, height: int = 60) -> bytes:
         """The pixels of the view's drawing at a size, as JSON: red, green, blue, alpha."""
         return json.dumps(
@@ -172,7 +195,7 @@ return [...document.querySelectorAll(arguments[0])].find(element => {
 ROLES = {
     "button": "button, [role=button]",
     "row": "[role=row]",
-    "menuitem": "[role=menuitem], [role=menuitemcheckbox]",
+    "menuitem": "[role=menuitem], [role=menuitemcheckbox], [role=menuitemradio]",
     "option": "[role=option]",
     "textbox": "input:not([type=checkbox])",
     "radio": "[role=radio], button",

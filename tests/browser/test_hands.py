@@ -32,48 +32,24 @@ def small_shot(client: Client) -> str:
     return client.new_shot(told)
 
 
-def do(hands: Hands, words: str) -> None:
-    """A command by its words, as a person with a keyboard does it."""
-    hands.chord(Keys.CONTROL, "k")
-    hands.find('[aria-label="Do…"] input')
-    hands.keys(words)
-    hands.until(lambda: hands.find('[aria-label="Commands"] [role="menuitem"][data-focused]'))
-    hands.keys(Keys.ENTER)
-    hands.until(lambda: not hands.chrome.find_elements(By.CSS_SELECTOR, '[aria-label="Do…"] input'))
-
-
-def focused(hands: Hands) -> str:
-    return hands.chrome.execute_script(
-        "const e=document.activeElement;return e.getAttribute('data-pointer')||e.getAttribute('aria-label')||e.textContent.trim()"
-    )
-
-
-def tab_to(hands: Hands, name: str, most: int = 120) -> None:
-    for _ in range(most):
-        if focused(hands) == name:
-            return
-        hands.keys(Keys.TAB)
-    pytest.fail(f"{name} is not reached by Tab; the last was {focused(hands)}")
-
-
 def test_the_whole_main_job_by_keyboard_alone(hands: Hands, client: Client):
     """From a blank shot to a shape that is dissolved by a keyed controller, played, undone and taken away: no pointer."""
     shot = small_shot(client)
     hands.open(f"/shots/{shot}")
     hands.until(lambda: hands.frame_shown == 0)
-    tab_to(hands, "Ball")
+    hands.tab_to("Ball")
     hands.keys(Keys.ENTER)
-    tab_to(hands, "Add a step")
+    hands.tab_to("Add a step")
     hands.keys(Keys.ENTER)
     hands.find('[role="menu"]')
     hands.keys(Keys.ENTER)
     hands.saved(1)
     hands.until(lambda: "Cut away" in hands.text())
     # The value of the level: by arrows, then typed.
-    tab_to(hands, "/fields/front/level")
+    hands.tab_to("/fields/front/level")
     hands.keys(Keys.ARROW_UP)
     hands.saved(2)
-    tab_to(hands, "/fields/front/level")
+    hands.tab_to("/fields/front/level")
     hands.keys(Keys.ENTER)
     hands.find('[role="dialog"] input')
     hands.chord(Keys.CONTROL, "a")
@@ -82,15 +58,15 @@ def test_the_whole_main_job_by_keyboard_alone(hands: Hands, client: Client):
     assert document(client, shot)["fields"]["front"]["level"] == 0.4
     hands.keys(Keys.ESCAPE)
     # The controller, keyed at both ends.
-    do(hands, "next item")
+    hands.do("next item")
     hands.until(lambda: "Key its place here" in hands.text())
-    do(hands, "key the place")
+    hands.do("key the place")
     hands.saved(4)
-    do(hands, "last frame")
+    hands.do("last frame")
     hands.until(lambda: hands.frame_shown == 119)
-    do(hands, "key the place")
+    hands.do("key the place")
     hands.saved(5)
-    tab_to(hands, "/items/controller/place#0")
+    hands.tab_to("/items/controller/place#0")
     hands.keys(Keys.ENTER)
     hands.find('[role="dialog"] input')
     hands.chord(Keys.CONTROL, "a")
@@ -99,14 +75,14 @@ def test_the_whole_main_job_by_keyboard_alone(hands: Hands, client: Client):
     keys = document(client, shot)["items"]["controller"]["place"]["keys"]
     assert sorted((key["frame"], key["value"][0]) for key in keys.values())[1] == (119, -2)
     hands.keys(Keys.ESCAPE)
-    do(hands, "play or stop")
+    hands.do("play or stop")
     hands.until(lambda: 0 < hands.frame_shown < 119)
-    do(hands, "play or stop")
+    hands.do("play or stop")
     hands.chord(Keys.CONTROL, "z")
     hands.saved(7)
-    do(hands, "export")
+    hands.do("export")
     hands.until(lambda: "Take away" in hands.text())
-    tab_to(hands, "This frame as a file")
+    hands.tab_to("This frame as a file")
     hands.keys(Keys.ENTER)
     hands.until(lambda: ".glb is in your downloads" in hands.text())
     assert hands.complaints() == []

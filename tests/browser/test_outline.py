@@ -96,12 +96,21 @@ def test_items_are_chosen_together_and_changed_by_one_edit(hands: Hands, client:
     (group,) = document(client, boxes)["groups"].values()
     assert sorted(group["members"]) == ["arm", "far"]
     hands.until(lambda: "Group Group, 2" in hands.find('[aria-label="Items"]').text)
+    group = hands.named("Group Group", "row")
+    hands.chrome.execute_script("arguments[0].focus()", group)
+    hands.keys(Keys.F2)
+    hands.find('[aria-label="Name of Group"]').send_keys("Pair", Keys.ENTER)
+    hands.saved(3)
+    hands.until(lambda: "Group Pair, 2" in hands.find('[aria-label="Items"]').text)
     hands.press("Remove")
     hands.press("Remove them")
-    hands.saved(3)
+    hands.saved(4)
     assert not {"arm", "far"} & set(document(client, boxes)["items"])
     hands.chord(Keys.CONTROL, "z")
     hands.until(lambda: {"arm", "far"} <= set(document(client, boxes)["items"]))
+    hands.press("Remove the group Pair")
+    hands.saved(6)
+    assert document(client, boxes)["groups"] == {}
 
 
 def test_an_item_is_hidden_locked_and_renamed_where_it_stands(hands: Hands, client: Client, boxes: str):

@@ -59,3 +59,40 @@ def test_the_recipe_of_a_demo_shot_is_read_as_a_whole(hands: Hands, name: str):
     hands.open(f"/shots/{name}")
     hands.until(lambda: "faces" in hands.find('[aria-label="Recipe"]').text)
     assert hands.chrome.execute_script(HEIGHT) <= 1100
+
+
+def moving(hands: Hands, pictures: int) -> None:
+    """Wait until the small moving picture has so many frames, is not of one colour, and moves."""
+    hands.until(lambda: int(hands.find("[data-trial]").get_attribute("data-trial") or 0) >= pictures)
+    seen = [hands.chrome.execute_script(PIXELS)]
+    hands.until(lambda: len(set(seen[-1])) > 20)
+    hands.until(lambda: (seen.append(hands.chrome.execute_script(PIXELS)) or seen[-1]) != seen[0])
+
+
+PIXELS = (
+    "const one=document.querySelector('[data-trial] canvas');"
+    "return Array.from(one.getContext('2d').getImageData(0,0,one.width,one.height).data).filter((_,place)=>place%4===0)"
+)
+
+
+def test_what_is_pointed_at_in_a_list_is_tried_on_the_persons_own_shape(hands: Hands, client: Client, lighthouse: str):
+    hands.open(f"/shots/{lighthouse}")
+    hands.until(lambda: hands.frame_shown == 58)
+    hands.press("Lay a starter")
+    hands.until(lambda: "Point at one to see what it would make." in hands.text())
+    hands.keys("fades away", Keys.ARROW_DOWN)
+    moving(hands, 4)
+    hands.keys(Keys.ESCAPE, Keys.ESCAPE)
+    hands.press("Add a clause")
+    hands.keys("by chance", Keys.ARROW_DOWN)
+    hands.until(lambda: hands.find("[data-trial]").get_attribute("data-trial") != "0")
+    hands.keys(Keys.ESCAPE, Keys.ESCAPE)
+    assert hands.revision == 0
+    hands.press("roughened by, joining word")
+    hands.keys("left out", Keys.ARROW_DOWN)
+    moving(hands, 3)
+    hands.keys(Keys.ENTER)
+    hands.saved(1)
+    sources = client.get(f"/api/shots/{lighthouse}").json["document"]["fields"]["fog-front"]["sources"]
+    assert sorted(one["word"] for one in sources.values())[0] == "except"
+    assert hands.complaints() == []

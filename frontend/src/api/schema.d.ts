@@ -2989,7 +2989,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -4332,13 +4332,16 @@ export interface components {
         /**
          * ItemRelations
          * @description leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. fields: those that
-         *     measure from it, in order. scenery: whether it only stands there. steps: of a shape's recipe, by id.
+         *     measure from it, in order. scenery: whether it only stands there. steps: of a shape's recipe, by id. next_steps: the kinds of
+         *     steps that a shape's recipe can go on with, those that fit it best first.
          */
         ItemRelations: {
             /** Fields */
             fields: string[];
             /** Leaning */
             leaning: string[];
+            /** Next Steps */
+            next_steps: string[];
             /** Scenery */
             scenery: boolean;
             /** Steps */
@@ -4385,6 +4388,18 @@ export interface components {
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
             /** Total */
             total: number;
+        };
+        /**
+         * JoiningWord
+         * @description A word that joins a clause to those before it, what comes of the two, and what one wishes for that chooses it.
+         */
+        JoiningWord: {
+            /** Says */
+            says: string;
+            /** Wish */
+            wish: string;
+            /** Word */
+            word: string;
         };
         JsonValue: unknown;
         /**
@@ -5239,13 +5254,15 @@ export interface components {
         };
         /**
          * Offers
-         * @description What can be added to a shot, to a recipe and to a field.
+         * @description What can be added to a shot, to a recipe and to a field, and the words that join the clauses of a field.
          */
         Offers: {
             /** Clauses */
             clauses: components["schemas"]["Offer"][];
             /** Items */
             items: components["schemas"]["Offer"][];
+            /** Joining */
+            joining: components["schemas"]["JoiningWord"][];
             /** Steps */
             steps: components["schemas"]["Offer"][];
         };
@@ -6013,6 +6030,19 @@ export interface components {
             kind: "remove_clause";
             /** Source */
             source: string;
+        };
+        /**
+         * RemoveGroup
+         * @description Remove a group; its members stay. Clauses that measure from it go too.
+         */
+        RemoveGroup: {
+            /** Group */
+            group: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_group";
         };
         /**
          * RemoveItem
@@ -7242,7 +7272,7 @@ export interface components {
         };
         /**
          * StarterOut
-         * @description A starter, what it makes of a shape, and what to change first once it is laid.
+         * @description A starter, what it makes of a shape, what someone wishes for who chooses it, and what to change first once it is laid.
          */
         StarterOut: {
             /** First */
@@ -7253,6 +7283,8 @@ export interface components {
             name: string;
             /** Says */
             says: string;
+            /** Wish */
+            wish: string;
         };
         /**
          * StartersOut

@@ -1,6 +1,7 @@
 import { applyPatch } from "fast-json-patch";
 import { answered, api } from "../api/client";
 import type { components } from "../api/schema";
+import { asking } from "../parts/asking";
 import type { Editing } from "../parts/editing";
 import { tell } from "../parts/messages";
 import { commitInView } from "../view/framing";
@@ -23,14 +24,19 @@ type Part<Whole> = Whole extends { kind: infer Kind } ? { kind: Kind } & Partial
 /** Changes are planned one after the other, each on the shot as the one before left it. */
 let before: Promise<unknown> = Promise.resolve();
 
-/** Asks the server which edit a change is; null where that cannot be done, which is said. */
-async function planned(editing: Editing, wanted: Wanted): Promise<Planned | null> {
+/** Asks the server which edit a change is. Raises Refused where that cannot be done. */
+async function plannedBy(editing: Editing, wanted: Wanted): Promise<Planned> {
   const { id, revision, unsaved } = editing.documents.getState();
   const { frame } = editing.session.getState();
   const params = { path: { shot_id: id } };
   const body = { revision, patch: unsaved(), frame, change: wanted as Change };
+  return answered(api.POST("/api/shots/{shot_id}/changes", { params, body }));
+}
+
+/** The same; null where that cannot be done, which is said. */
+async function planned(editing: Editing, wanted: Wanted): Promise<Planned | null> {
   try {
-    return await answered(api.POST("/api/shots/{shot_id}/changes", { params, body }));
+    return await asking("Working out the change", plannedBy(editing, wanted));
   } catch (fault) {
     tell(fault instanceof Error ? fault.message : String(fault));
     return null;
@@ -39,6 +45,11 @@ async function planned(editing: Editing, wanted: Wanted): Promise<Planned | null
 
 function editOf(made: Planned): Patch {
   return made.patch.map(({ op, path, value }) => (op === "remove" ? { op, path } : { op, path, value }));
+}
+
+/** The edit that a change would be, not made. */
+export async function editFor(editing: Editing, wanted: Wanted): Promise<Patch> {
+  return editOf(await plannedBy(editing, wanted));
 }
 
 function inTurn(act: () => Promise<void>): Promise<void> {

@@ -1,6 +1,7 @@
 import offered from "../../../docs/offers.json";
 import schema from "../../../docs/shot.schema.json";
 import type { Wanted } from "./changing";
+import type { Word } from "./types";
 
 /** What the declarations say of the kinds of things in a shot: their names, what they are like, and what can be added. */
 
@@ -61,8 +62,10 @@ export function handlesOf(easing: string): [number, number, number, number] | nu
 
 export type Offer = { words: string; says: string; wish: string; change: Wanted; takes: string };
 
-/** What can be added to a shot, to a recipe and to a field. */
-export const OFFERS = offered as unknown as Record<"items" | "steps" | "clauses", Offer[]>;
+/** What can be added to a shot, to a recipe and to a field, and the words that join its clauses. */
+export const OFFERS = offered as unknown as Record<"items" | "steps" | "clauses", Offer[]> & {
+  joining: { word: Word; says: string; wish: string }[];
+};
 
 /** The change that an offer is, for what is chosen. */
 export function taken(offer: Offer, chosen: string | null): Wanted {

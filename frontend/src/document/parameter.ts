@@ -1,4 +1,5 @@
 import { getValueByPointer } from "fast-json-patch";
+import { shown } from "./arithmetic";
 import { handlesOf } from "./kinds";
 import type { Easing, NumberParameter, Shot, VectorParameter } from "./types";
 
@@ -26,6 +27,15 @@ export function sortedKeys(keyed: Keyed): [string, Keyed["keys"][string]][] {
 /** The key that stands on a frame. */
 export function keyOn(keyed: Keyed, frame: number): string | undefined {
   return Object.entries(keyed.keys).find(([, key]) => Math.abs(key.frame - frame) < 1e-6)?.[0];
+}
+
+/** A setting in a few words. axis: which component of a vector is meant, all where none is. */
+export function settingInWords(value: unknown, axis: number | null = null, whole = false): string {
+  if (isKeyed(value)) return `${Object.keys(value.keys).length} keys`;
+  if (Array.isArray(value) && axis === null) return value.map((one) => settingInWords(one, null, whole)).join(", ");
+  const one: unknown = Array.isArray(value) ? value[axis ?? 0] : value;
+  if (typeof one === "number") return shown(one, whole);
+  return typeof one === "string" ? one : typeof one === "boolean" ? (one ? "on" : "off") : "another";
 }
 
 /** An easing of a kind; one that is shaped by hand begins as the one before it. */

@@ -2,6 +2,7 @@ import { applyPatch } from "fast-json-patch";
 import { create } from "zustand";
 import { answeredShot, api, newKey, Refused } from "../api/client";
 import type { components } from "../api/schema";
+import { asking } from "../parts/asking";
 import { tell } from "../parts/messages";
 import type { Operation, Patch, Relations, Shot, ShotState } from "./types";
 
@@ -30,6 +31,8 @@ type Document = {
   queue: Pending[];
   /** What is being dragged: seen, not yet an edit. */
   drag: Patch | null;
+  /** The edit that was made last on this page. */
+  made: { label: string; patch: Patch } | null;
   /** The shot as it is seen: saved, with queue and drag on top. */
   shot: Shot;
   /** Counts up whenever `shot` changes; frames are kept by it. */
@@ -128,6 +131,7 @@ export function createDocument(state: ShotState) {
       relations: state.relations,
       queue: [],
       drag: null,
+      made: null,
       shot: state.document,
       stamp: 0,
       undo: state.undo,
@@ -139,6 +143,7 @@ export function createDocument(state: ShotState) {
       },
       commit: (label, patch) => {
         if (patch.length === 0) return;
+        set({ made: { label, patch } });
         seen({ queue: [...get().queue, { key: newKey(), label: label.slice(0, 100), patch }], drag: null });
         void pump();
       },
@@ -147,11 +152,11 @@ export function createDocument(state: ShotState) {
         const body = { key: newKey(), anyway };
         const params = { path: { shot_id: get().id } };
         try {
-          const reply = await answeredShot(
+          const asked =
             which === "undo"
               ? api.POST("/api/shots/{shot_id}/undo", { params, body })
-              : api.POST("/api/shots/{shot_id}/redo", { params, body }),
-          );
+              : api.POST("/api/shots/{shot_id}/redo", { params, body });
+          const reply = await asking(which === "undo" ? "Taking it back" : "Doing it again", answeredShot(asked));
           accept(reply, get().queue);
         } catch (fault) {
           if (!(fault instanceof Refused)) throw fault;
@@ -169,7 +174,8 @@ export function createDocument(state: ShotState) {
         const params = { path: { shot_id: get().id } };
         try {
           const body = { key: newKey(), revision };
-          accept(await answeredShot(api.POST("/api/shots/{shot_id}/return", { params, body })), get().queue);
+          const asked = answeredShot(api.POST("/api/shots/{shot_id}/return", { params, body }));
+          accept(await asking(`Returning to edit ${revision}`, asked), get().queue);
         } catch (fault) {
           if (!(fault instanceof Refused)) throw fault;
           tell(fault.message);

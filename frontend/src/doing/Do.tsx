@@ -12,8 +12,10 @@ import {
 } from "react-aria-components";
 import styled from "styled-components";
 import { useEditing } from "../parts/editing";
+import { tell } from "../parts/messages";
 import { usePanel } from "../parts/usePanel";
-import { commandsOf } from "./commands";
+import { useStarters } from "../recipe/useStarters";
+import { type Command, commandsOf } from "./commands";
 import { keyOf, spoken, useKeys } from "./keys";
 
 /** Every command by name, with its key: type a few letters, press Enter. */
@@ -21,10 +23,23 @@ export function Do() {
   const editing = useEditing();
   const panel = usePanel("do");
   const given = useKeys((state) => state.given);
-  const commands = useMemo(
-    () => commandsOf(editing).filter((command) => command.id !== "do" && !command.end),
-    [editing],
-  );
+  const { starters, lay } = useStarters();
+  const commands = [
+    ...useMemo(() => commandsOf(editing).filter((command) => command.id !== "do" && !command.end), [editing]),
+    ...starters.map(
+      (starter): Command => ({
+        id: `starter ${starter.id}`,
+        name: `Lay a starter: ${starter.name}`,
+        says: starter.says,
+        run: () => {
+          const { chosen } = editing.session.getState();
+          const { shot } = editing.documents.getState();
+          if (chosen && shot.items[chosen]?.kind === "shape") void lay(starter, chosen);
+          else tell("A starter is laid on a shape, and none is chosen. Nothing was changed. Choose one first.");
+        },
+      }),
+    ),
+  ];
   const { contains } = useFilter({ sensitivity: "base" });
   return (
     <Overlay {...panel} isDismissable>

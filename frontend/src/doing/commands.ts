@@ -7,12 +7,15 @@ import type { Editing } from "../parts/editing";
 import { tell } from "../parts/messages";
 import { stepAlong } from "../parts/opening";
 import { currentTheme, putOn } from "../theme";
+import { endComparing } from "../view/compared";
+import { before, now, whileBefore } from "../view/earlier";
 import { bringIntoView } from "../view/framing";
 import { freeCommands } from "../view/freeCommands";
 import type { HandleMode, Panel, ReadingMode } from "../view/session";
 import { additions, copyChosen, keyPlace, removeChosen, stepAdditions } from "./adding";
 
-/** Something that can be done in the editor. `end`: what letting go of its key does. */
+/** Something that can be done in the editor. `end`: what letting go of its key does. `meanwhile`: what a key does that is
+ * pressed while its own is held; false where it does nothing of its own. */
 export type Command = {
   id: string;
   name: string;
@@ -20,6 +23,7 @@ export type Command = {
   key?: string;
   run: () => void;
   end?: () => void;
+  meanwhile?: (key: string) => boolean;
 };
 
 /** Every command, by name, with the key that it has at first. */
@@ -83,8 +87,9 @@ export function commandsOf(editing: Editing): Command[] {
       id: "before held",
       name: "Before the last change, while held",
       key: "B",
-      run: () => session.setState({ before: true }),
-      end: () => session.setState({ before: false }),
+      run: () => void before(editing),
+      end: () => now(editing),
+      meanwhile: (key) => whileBefore(editing, key),
     },
     { id: "picture", name: "See the picture", run: read("picture") },
     { id: "heat", name: "See heat", run: read("heat") },
@@ -130,6 +135,12 @@ export function commandsOf(editing: Editing): Command[] {
       },
     },
     { id: "history", name: "History", run: open("history") },
+    { id: "compare", name: "Compare with an edit or another shot", run: open("history") },
+    {
+      id: "end comparing",
+      name: "End comparing",
+      run: () => endComparing(editing),
+    },
     { id: "findings", name: "Findings", run: open("findings") },
     { id: "costs", name: "Where the time goes", run: open("costs") },
     { id: "settings", name: "Shot settings", run: open("settings") },

@@ -7,8 +7,10 @@ export type Seen = {
   reading: string;
   before: boolean;
   revision: number;
-  undo: string;
   redo: string;
+  /** The edit that was made last on this page: what it is called, and the places in the document that it changed. */
+  label: string;
+  places: string[];
 };
 
 /** Something that the person is asked to do. did: in words what they did; null as long as they did not. */
@@ -16,12 +18,23 @@ export type Act = { asks: string; did: (now: Seen, then: Seen) => string | null 
 
 export function seen({ session, documents }: Editing): Seen {
   const { playing, frame, reading, before } = session.getState();
-  const { revision, undo, redo } = documents.getState();
-  return { playing, frame: Math.round(frame), reading, before, revision, undo: undo ?? "", redo: redo ?? "" };
+  const { revision, redo, made } = documents.getState();
+  const places = made?.patch.map(({ path }) => path) ?? [];
+  return {
+    playing,
+    frame: Math.round(frame),
+    reading,
+    before,
+    revision,
+    redo: redo ?? "",
+    label: made?.label ?? "",
+    places,
+  };
 }
 
-function edited(now: Seen, then: Seen, word: RegExp): boolean {
-  return now.revision > then.revision && word.test(now.undo);
+function edited(now: Seen, then: Seen, collection: "fields" | "items", setting: string): boolean {
+  const changed = ([, first, , third]: string[]) => first === collection && third === setting;
+  return now.revision > then.revision && now.places.some((place) => changed(place.split("/")));
 }
 
 /** The first steps, on the first demo. */
@@ -37,12 +50,14 @@ export const ACTS: Act[] = [
   {
     asks: "In the open step on the left, drag the underlined level sideways.",
     did: (now, then) =>
-      edited(now, then, /^level/) ? `You made it “${now.undo}”. It is kept; nothing has a save button.` : null,
+      edited(now, then, "fields", "level")
+        ? `You made it “${now.label}”. It is kept; nothing has a save button.`
+        : null,
   },
   {
     asks: "Press Fog bank in the list of items, then drag its middle in the picture.",
     did: (now, then) =>
-      edited(now, then, /^place/) ? `“${now.undo}”: it is keyed there, at frame ${now.frame}.` : null,
+      edited(now, then, "items", "place") ? `“${now.label}”: it is keyed there, at frame ${now.frame}.` : null,
   },
   {
     asks: "Hold B: the same frame as it was before your last change.",

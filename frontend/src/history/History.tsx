@@ -1,12 +1,14 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { HistoryIcon } from "lucide-react";
 import { Dialog, DialogTrigger, Heading, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { useStore } from "zustand";
 import { answered, api } from "../api/client";
 import { Button, IconButton } from "../parts/Button";
+import { CommandMenu } from "../parts/Choice";
 import { useEditing, useSession } from "../parts/editing";
 import { usePanel } from "../parts/usePanel";
+import { compareWithEdit, compareWithShot, otherShots } from "../view/compared";
 
 /** The edits of the shot as a list: any of them can be looked at, and returned to. */
 export function History() {
@@ -14,7 +16,7 @@ export function History() {
   const { isOpen, onOpenChange } = usePanel("history");
   const change = (now: boolean) => {
     onOpenChange(now);
-    if (!now) session.setState({ past: null });
+    if (!now && !session.getState().compared) session.setState({ past: null });
   };
   return (
     <DialogTrigger isOpen={isOpen} onOpenChange={change}>
@@ -35,9 +37,11 @@ const PAGE = 60;
 const WORDS = { edit: "", undo: "Undone: ", redo: "Redone: " } as const;
 
 function Edits({ done }: { done: () => void }) {
-  const { documents, session } = useEditing();
+  const editing = useEditing();
+  const { documents, session } = editing;
   const revision = useStore(documents, (state) => state.revision);
   const past = useSession((state) => state.past);
+  const compared = useSession((state) => state.compared);
   const id = documents.getState().id;
   const { data, fetchNextPage, hasNextPage } = useInfiniteQuery({
     queryKey: ["history", id, revision],
@@ -52,7 +56,11 @@ function Edits({ done }: { done: () => void }) {
   const look = (at: number) => session.setState({ past: at === revision ? null : at, playing: false });
   return (
     <>
-      <p>Press an edit to see the shot as it was after it. Nothing changes until you return.</p>
+      <p>
+        {compared
+          ? "Press an edit to see it on the right of the line."
+          : "Press an edit to see the shot as it was after it. Nothing changes until you return."}
+      </p>
       <List aria-label="Edits, newest first">
         {edits.map((edit) => (
           <li key={edit.revision}>
@@ -86,6 +94,16 @@ function Edits({ done }: { done: () => void }) {
       <footer>
         {hasNextPage && <Button onPress={() => void fetchNextPage()}>Earlier ones</Button>}
         <Button
+          isDisabled={past === null}
+          onPress={() => {
+            const edit = edits.find((one) => one.revision === past);
+            if (past !== null) compareWithEdit(editing, past, edit?.label ?? "as it began");
+            done();
+          }}
+        >
+          Compare with now
+        </Button>
+        <Button
           data-main
           isDisabled={past === null}
           onPress={async () => {
@@ -96,7 +114,25 @@ function Edits({ done }: { done: () => void }) {
           {past === null ? "Return to an edit" : `Return to edit ${past}`}
         </Button>
       </footer>
+      <OtherShots id={id} done={done} />
     </>
+  );
+}
+
+/** The other shots, to be compared with this one. */
+function OtherShots({ id, done }: { id: string; done: () => void }) {
+  const editing = useEditing();
+  const { data } = useQuery({ queryKey: ["other shots", id], queryFn: () => otherShots(id), gcTime: 0 });
+  if (!data || data.length === 0) return null;
+  const compare = (shot: string) => {
+    void compareWithShot(editing, shot);
+    done();
+  };
+  const commands = data.map((shot) => [shot.name, () => compare(shot.id), "", shot.project] as const);
+  return (
+    <CommandMenu label="Compare with another shot" commands={commands}>
+      <Button>Compare with another shot…</Button>
+    </CommandMenu>
   );
 }
 

@@ -1,4 +1,4 @@
-import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
+import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen, X } from "lucide-react";
 import { Button, TreeItem, TreeItemContent } from "react-aria-components";
 import styled from "styled-components";
 import { change } from "../document/changing";
@@ -13,7 +13,8 @@ type Renaming = { renaming: string | null; rename: (id: string | null) => void }
 
 /** A row of the outline, with those under it. */
 export function ItemRow({ row, ...names }: { row: Row } & Renaming) {
-  const name = row.item?.[1].name ?? row.words ?? "";
+  const { group } = row;
+  const name = row.item?.[1].name ?? (group ? `Group ${group.name}` : (row.words ?? ""));
   return (
     // Letters are commands of the editor: no name begins with one, so that none is gone to by its first letters.
     <Line
@@ -21,6 +22,7 @@ export function ItemRow({ row, ...names }: { row: Row } & Renaming) {
       textValue={`\u2060${name}`}
       aria-label={name}
       data-item={row.item?.[0]}
+      data-named={row.item || group ? row.key : undefined}
       data-folder={row.item ? undefined : true}
     >
       <TreeItemContent>
@@ -33,7 +35,13 @@ export function ItemRow({ row, ...names }: { row: Row } & Renaming) {
             ) : (
               <Gap style={row.item?.[1].mark ? { borderLeft: `4px solid ${row.item[1].mark}` } : undefined} />
             )}
-            {row.item ? <ItemContent id={row.item[0]} item={row.item[1]} {...names} /> : <Words>{row.words}</Words>}
+            {row.item ? (
+              <ItemContent id={row.item[0]} item={row.item[1]} {...names} />
+            ) : group ? (
+              <GroupContent row={row.key} group={group} {...names} />
+            ) : (
+              <Words>{row.words}</Words>
+            )}
           </Content>
         )}
       </TreeItemContent>
@@ -56,7 +64,7 @@ function ItemContent({ id, item, renaming, rename }: { id: string; item: Item } 
         <Glyph item={item} />
       </Drag>
       {renaming === id ? (
-        <NameBox id={id} name={item.name} end={() => rename(null)} />
+        <NameBox pointer={`/items/${id}`} name={item.name} end={() => rename(null)} />
       ) : (
         <Name data-dim={item.locked || undefined}>{item.name}</Name>
       )}
@@ -67,6 +75,24 @@ function ItemContent({ id, item, renaming, rename }: { id: string; item: Item } 
         onPress={lock}
       >
         {item.locked ? <Lock size={13} /> : <LockOpen size={13} />}
+      </RowButton>
+    </>
+  );
+}
+
+function GroupContent({ row, group, renaming, rename }: { row: string; group: NonNullable<Row["group"]> } & Renaming) {
+  const editing = useEditing();
+  if (renaming === row) return <NameBox pointer={`/groups/${group.id}`} name={group.name} end={() => rename(null)} />;
+  return (
+    <>
+      <Name>
+        Group {group.name}, {group.members.length}
+      </Name>
+      <RowButton
+        aria-label={`Remove the group ${group.name}`}
+        onPress={() => void change(editing, { kind: "remove_group", group: group.id })}
+      >
+        <X size={13} />
       </RowButton>
     </>
   );
@@ -88,9 +114,9 @@ function ShowButton({ id, shape }: { id: string; shape: Shape }) {
   );
 }
 
-/** Where an item is given another name. */
-function NameBox({ id, name, end }: { id: string; name: string; end: () => void }) {
-  const { text, setText, keep } = useName(id, name);
+/** Where a thing is given another name. */
+function NameBox({ pointer, name, end }: { pointer: string; name: string; end: () => void }) {
+  const { text, setText, keep } = useName(pointer, name);
   const keepAndEnd = () => {
     keep();
     end();

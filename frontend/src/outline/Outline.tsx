@@ -58,8 +58,8 @@ export function Outline() {
 
   function select(keys: Selection) {
     const picked = keys === "all" ? keysOf(rows) : [...keys].map(String);
-    const group = all.find((row) => row.members && picked.includes(row.key));
-    choose(session, group?.members ?? picked.filter((key) => key in shot.items));
+    const group = all.find((row) => row.group && picked.includes(row.key));
+    choose(session, group?.group?.members ?? picked.filter((key) => key in shot.items));
   }
 
   function chooseFirst() {
@@ -73,7 +73,7 @@ export function Outline() {
     <Section
       aria-label="Items of the shot"
       onKeyDown={(event) => {
-        const row = event.target instanceof HTMLElement ? event.target.dataset.item : undefined;
+        const row = event.target instanceof HTMLElement ? event.target.dataset.named : undefined;
         if (event.key === "F2" && row) rename(row);
       }}
     >

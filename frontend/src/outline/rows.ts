@@ -1,7 +1,13 @@
 import { type Item, inOrder, type Relations, type Shot } from "../document/types";
 
 /** A row of the outline: an item with those that it carries, the scenery, or a group. */
-export type Row = { key: string; item?: [string, Item]; words?: string; members?: string[]; rows: Row[] };
+export type Row = {
+  key: string;
+  item?: [string, Item];
+  words?: string;
+  group?: { id: string; name: string; members: string[] };
+  rows: Row[];
+};
 
 export const SCENERY = "/scenery";
 
@@ -21,7 +27,7 @@ export function rowsOf(shot: Shot, relations: Relations): Row[] {
     rows.push({ key: SCENERY, words: `Scenery, ${scenery.length}`, rows: scenery.map(([id, item]) => row(id, item)) });
   for (const [id, group] of inOrder(shot.groups)) {
     const members = inOrder(group.members).map(([member]) => member);
-    rows.push({ key: `/groups/${id}`, words: `Group ${group.name}, ${members.length}`, members, rows: [] });
+    rows.push({ key: `/groups/${id}`, group: { id, name: group.name, members }, rows: [] });
   }
   return rows;
 }

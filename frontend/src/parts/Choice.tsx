@@ -1,3 +1,4 @@
+import { useEffect, useRef, useState } from "react";
 import {
   Autocomplete,
   Button,
@@ -81,43 +82,84 @@ type CommandMenuProps = {
   children: React.ReactNode;
   label: string;
   commands: readonly MenuCommand[];
+  /** The one that holds, where they are choices. */
+  holds?: string;
 };
 
-/** A command of a list: its name, what it does, in a few words what it is for, and what one wishes for that chooses it. */
-export type MenuCommand = readonly [name: string, run: () => void, says?: string, wish?: string];
+/** A command of a list: its name, what it does, in a few words what it is for, what one wishes for that chooses it, and a picture
+ * of what it would make, for the one that is pointed at. */
+export type MenuCommand = readonly [
+  name: string,
+  run: () => void,
+  says?: string,
+  wish?: string,
+  picture?: () => React.ReactNode,
+];
 
 /** So many commands are searched by typing. */
 const MANY = 8;
 
 /** A button that opens a list of commands. The first child is the button. */
-export function CommandMenu({ children, label, commands }: CommandMenuProps) {
+export function CommandMenu({ children, label, commands, holds }: CommandMenuProps) {
+  const [pointed, setPointed] = useState<string | null>(null);
+  const picture = commands.find(([name]) => name === pointed)?.[4];
   const act = (key: Key) => commands.find(([name]) => name === key)?.[1]();
   const wishes = [...new Set(commands.map(([, , , wish]) => wish ?? ""))];
   const list = (
-    <Commands aria-label={label} onAction={act} renderEmptyState={() => <None>Nothing of that kind.</None>}>
+    <Commands
+      aria-label={label}
+      onAction={act}
+      {...(holds === undefined
+        ? {}
+        : { selectionMode: "single" as const, disallowEmptySelection: true, selectedKeys: [holds] })}
+      renderEmptyState={() => <None>Nothing of that kind.</None>}
+    >
       {wishes.map((wish) => (
         <MenuSection key={wish} id={wish || "/all"} aria-label={wish || label}>
           {wish && <Wish>{wish}</Wish>}
-          {commands.flatMap((command) => ((command[3] ?? "") === wish ? [entryOf(command)] : []))}
+          {commands.flatMap((command) => ((command[3] ?? "") === wish ? [entryOf(command, setPointed)] : []))}
         </MenuSection>
       ))}
     </Commands>
   );
   return (
-    <MenuTrigger>
+    <MenuTrigger onOpenChange={() => setPointed(null)}>
       {children}
-      <Popover>{commands.length < MANY ? list : <Searched label={label}>{list}</Searched>}</Popover>
+      <Popover>
+        <Beside>
+          {commands.length < MANY ? list : <Searched label={label}>{list}</Searched>}
+          {commands.some((command) => command[4]) && (
+            <Pictured>
+              {picture ? <div key={pointed}>{picture()}</div> : <p>Point at one to see what it would make.</p>}
+            </Pictured>
+          )}
+        </Beside>
+      </Popover>
     </MenuTrigger>
   );
 }
 
-function entryOf([name, , says]: MenuCommand) {
+function entryOf([name, , says, , picture]: MenuCommand, point: (name: string) => void) {
   return (
     <Command key={name} id={name} textValue={says ? `${name}: ${says}` : name}>
-      <Text slot="label">{name}</Text>
-      {says && <Says slot="description">{says}</Says>}
+      {({ isFocused }) => (
+        <>
+          {picture && <Pointed on={isFocused} point={() => point(name)} />}
+          <Text slot="label">{name}</Text>
+          {says && <Says slot="description">{says}</Says>}
+        </>
+      )}
     </Command>
   );
+}
+
+/** Tells that an entry has been pointed at, by pointer or by keys. */
+function Pointed({ on, point }: { on: boolean; point: () => void }) {
+  const told = useRef(point);
+  useEffect(() => {
+    if (on) told.current();
+  }, [on]);
+  return null;
 }
 
 /** A list with a box over it: what is typed there leaves those that have it in their name or in what they are for. */
@@ -165,6 +207,11 @@ export function ChoiceRow<Value extends string>({ label, value, options, onChoos
 }
 
 const Wish = styled(Header)`padding: 6px 10px 2px; font-size: 11.5px; font-weight: 600; color: var(--sea);`;
+const Beside = styled.div`display: flex; align-items: flex-start; gap: 4px;`;
+const Pictured = styled.div`
+  flex: none; width: 242px; padding: 8px; background: var(--card); border: 1px solid var(--ink-soft); border-radius: 3px;
+  & > p { color: var(--ink-soft); font-size: 12px; }
+`;
 const None = styled.p`padding: 6px 10px; color: var(--ink-soft);`;
 const Found = styled.div`
   background: var(--card); border: 1px solid var(--ink-soft); border-radius: 3px; width: 300px;

@@ -1,8 +1,7 @@
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { answered, api } from "../api/client";
-import { shown } from "../document/arithmetic";
-import { isKeyed } from "../document/parameter";
+import { settingInWords } from "../document/parameter";
 import type { Quantity } from "../document/quantities";
 import { SmallButton } from "./Button";
 import { useCommit, useEditing } from "./editing";
@@ -30,11 +29,7 @@ export function LastSettings({ pointer, quantity, label, axis }: Props) {
   }, [documents, pointer]);
   if (settings.length === 0) return null;
   const patch = (value: unknown) => [{ op: "replace" as const, path: pointer, value }];
-  const words = (value: unknown) => {
-    if (isKeyed(value)) return `${Object.keys(value.keys).length} keys`;
-    const number = Array.isArray(value) ? Number(value[axis ?? 0]) : Number(value);
-    return shown(number, quantity.whole);
-  };
+  const words = (value: unknown) => settingInWords(value, axis ?? 0, quantity.whole);
   return (
     <Row role="group" aria-label={`Last settings of ${label}`}>
       was{" "}

@@ -97,6 +97,7 @@ export function NumberValue({ pointer, quantity, label, axis, tone, keyable = tr
         type="button"
         data-tone={tone}
         data-pointer={axis === undefined ? pointer : `${pointer}#${axis}`}
+        data-called={label}
         aria-haspopup="dialog"
         aria-label={`${label} ${text}${keyed ? (keyedHere ? ", keyed here" : ", keyed") : ""}`}
         title={`${quantity.says}. Drag sideways, or click to type.`}

@@ -26,10 +26,18 @@ export function useEditorKeys(): void {
     const up = (event: KeyboardEvent) => {
       if (held && event.code === held.code) release();
     };
+    // A key that is held comes first, also where a focused thing has a use for the other.
+    const first = (event: KeyboardEvent) => {
+      if (!held?.command.meanwhile?.(pressed(event))) return;
+      event.preventDefault();
+      event.stopPropagation();
+    };
+    window.addEventListener("keydown", first, true);
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     window.addEventListener("blur", release);
     return () => {
+      window.removeEventListener("keydown", first, true);
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", release);
@@ -41,7 +49,8 @@ export function useEditorKeys(): void {
 function mayAct(event: KeyboardEvent, key: string): boolean {
   const { target } = event;
   const types =
-    (target instanceof HTMLInputElement && target.type !== "checkbox") || target instanceof HTMLTextAreaElement;
+    (target instanceof HTMLInputElement && !["checkbox", "range"].includes(target.type)) ||
+    target instanceof HTMLTextAreaElement;
   const listed = target instanceof HTMLElement && target.closest("[role=menu], [role=listbox], [role=alertdialog]");
   if (types) return key === "Mod+K";
   if (listed && !key.startsWith("Mod")) return false;

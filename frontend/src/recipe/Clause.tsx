@@ -3,22 +3,20 @@ import { useState } from "react";
 import styled from "styled-components";
 import { change } from "../document/changing";
 import { curveName, FIRST_CURVE } from "../document/curves";
-import { called, modelOf } from "../document/kinds";
+import { called, modelOf, OFFERS } from "../document/kinds";
 import { quantity } from "../document/quantities";
-import type { Field, Source, Word } from "../document/types";
+import type { Field, Source } from "../document/types";
 import { IconButton, SmallButton } from "../parts/Button";
-import { Choice, CommandMenu } from "../parts/Choice";
+import { Choice, CommandMenu, type MenuCommand, WordButton } from "../parts/Choice";
 import { CurveEditor } from "../parts/CurveEditor";
 import { useCommit, useEditing } from "../parts/editing";
 import { Grip } from "../parts/Grip";
 import { NumberValue } from "../parts/NumberValue";
 import { useReorder } from "../parts/reorder";
+import { Trial } from "../view/Trial";
 import { SourceClause } from "./sentences";
 import type { Measurable } from "./sources/clause";
 
-const WORDS: readonly (readonly [Word, Word])[] = (
-  ["and", "or", "times", "plus", "less", "except", "mixed with", "roughened by", "lifted by", "apart from"] as const
-).map((word) => [word, word] as const);
 const MEASURED = [
   ["rest", "sticking to the surface"],
   ["posed", "as the surface comes by"],
@@ -49,6 +47,11 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable 
   const { placeProps, gripProps } = useReorder(sources, id, "Drag the clause to another place");
   const name = called("source", source.kind);
   const move = (by: 1 | -1) => void change(editing, { kind: "move_in_order", collection: sources, id, by });
+  const words = OFFERS.joining.map(({ word, says, wish }): MenuCommand => {
+    const edit = async () => [{ op: "replace" as const, path: `${pointer}/word`, value: word }];
+    const picture = () => <Trial tried={{ item: measurable.subject, heat: fieldId, edit }} says={says} />;
+    return [word, () => put(word, "word", word), says, wish, picture];
+  });
   const several = Object.keys(field.sources).length > 1;
   const sticks = "measured" in source && source.measured === "rest";
   return (
@@ -56,12 +59,9 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable 
       {several && <Grip {...gripProps} />}
       {!first && (
         <>
-          <Choice
-            label="Joining word"
-            value={source.word}
-            options={WORDS}
-            onChoose={(word) => put(word, "word", word)}
-          />{" "}
+          <CommandMenu label="Joining word" commands={words} holds={source.word}>
+            <WordButton aria-label={`${source.word}, joining word`}>{source.word}</WordButton>
+          </CommandMenu>{" "}
         </>
       )}
       {source.inverted && "not "}

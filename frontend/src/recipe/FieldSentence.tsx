@@ -4,9 +4,9 @@ import styled from "styled-components";
 import type { Cost, Reading } from "../api/frames";
 import { bytes, told } from "../costs/amounts";
 import { change } from "../document/changing";
-import { OFFERS, taken } from "../document/kinds";
 import { quantity } from "../document/quantities";
 import { type Field, inOrder } from "../document/types";
+import { clauseAdditions } from "../doing/adding";
 import { IconButton, SmallButton } from "../parts/Button";
 import { Choice, CommandMenu, type MenuCommand } from "../parts/Choice";
 import { useEditing, useRelations, useSession, useShot } from "../parts/editing";
@@ -50,9 +50,7 @@ export function FieldSentence({
   const remember = (memory: "none" | "hold" | "fade") => void change(editing, { kind: "remember", field: id, memory });
 
   const commands: MenuCommand[] = [
-    ...OFFERS.clauses.map(
-      (offer): MenuCommand => [offer.words, () => void change(editing, taken(offer, id)), offer.says, offer.wish],
-    ),
+    ...clauseAdditions(editing, id, subject),
     ...(field.memory ? [] : [["Remember the most it was", () => remember("hold"), "", "Over time"] as const]),
   ];
   const adding = (

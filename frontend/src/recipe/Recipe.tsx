@@ -16,6 +16,7 @@ import { openStep } from "../parts/opening";
 import { useName } from "../parts/useName";
 import { usePanel } from "../parts/usePanel";
 import { bringIntoView } from "../view/framing";
+import { Trial } from "../view/Trial";
 import { GeometryCard } from "./GeometryCard";
 import { ImportDialog } from "./ImportDialog";
 import { ItemCards } from "./ItemCards";
@@ -48,7 +49,7 @@ export function Recipe() {
 function Chosen({ id, item }: { id: string; item: Item }) {
   const editing = useEditing();
   const manifest = useSession((session) => session.manifest);
-  const { starters, lay } = useStarters();
+  const { starters, lay, edit } = useStarters();
   useOpeningOfNew(id, item);
 
   function itemCommands(): (readonly [string, () => void])[] {
@@ -106,7 +107,13 @@ function Chosen({ id, item }: { id: string; item: Item }) {
           </CommandMenu>
           <CommandMenu
             label="Lay a starter"
-            commands={starters.map((one) => [one.name, () => void lay(one, id), one.says] as const)}
+            commands={starters.map((one) => [
+              one.name,
+              () => void lay(one, id),
+              one.says,
+              one.wish,
+              () => <Trial tried={{ item: id, edit: () => edit(one, id) }} says={one.says} />,
+            ])}
           >
             <Button isDisabled={!manifest || starters.length === 0}>Lay a starter</Button>
           </CommandMenu>
@@ -206,7 +213,7 @@ function Overall({ id, shape }: { id: string; shape: Shape }) {
 }
 
 function NameBox({ id, name }: { id: string; name: string }) {
-  const { text, setText, keep } = useName(id, name);
+  const { text, setText, keep } = useName(`/items/${id}`, name);
   return (
     <NameInput
       aria-label="Name of the item"

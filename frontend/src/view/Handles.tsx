@@ -29,11 +29,15 @@ export function Handles({ drawn }: { drawn: number }) {
   const playing = useSession((session) => session.playing);
   const items = useShot((shot) => shot.items);
   const several = useAllChosen().filter((id) => !items[id]?.locked);
+  const compared = useSession((session) => session.compared !== null);
+  const line = useSession((session) => session.line);
+  // Left of the compare line is another shot, or another edit.
+  const clip = compared ? { clipPath: `inset(0 0 0 ${100 * line}%)` } : undefined;
   const stage = editing.stage.current;
   if (!stage || !manifest) return <Overlay data-drawn={drawn} />;
 
   const item = chosen ? items[chosen] : undefined;
-  const looking = stage.camera === stage.shotCamera && item?.kind === "camera";
+  const looking = stage.camera !== stage.free.camera && item?.kind === "camera";
   const carrier = carrying(manifest, item?.parent);
   const middle =
     chosen && item && !item.locked && !looking && !playing
@@ -120,7 +124,7 @@ export function Handles({ drawn }: { drawn: number }) {
       : [];
   const keyed = chosen && item ? isKeyed(item[PROPERTY[mode] as "place"]) : false;
   return (
-    <Overlay data-drawn={drawn}>
+    <Overlay style={clip} data-drawn={drawn}>
       <PathLines stage={stage} manifest={manifest} />
       {manifest.reaches.map((reach) => {
         const matrix = manifest.placements[reach.controller];

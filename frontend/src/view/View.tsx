@@ -9,6 +9,8 @@ import { useAllChosen } from "../parts/chosen";
 import { bandNow, useEditing, useSession, useShot, valueNow } from "../parts/editing";
 import { AidsMenu } from "./AidsMenu";
 import { useAids } from "./aids";
+import { Before } from "./Before";
+import { CompareLine } from "./CompareLine";
 import { freeCommands, moveByKey } from "./freeCommands";
 import { keepPlace, keptPlace } from "./freePlaces";
 import { Guides } from "./Guides";
@@ -47,7 +49,9 @@ export function View() {
   const snap = useSession((state) => state.snap);
   const through = useSession((state) => state.through);
   const handle = useSession((state) => state.handle);
-  const before = useSession((state) => state.before);
+  const compared = useSession((state) => state.compared);
+  const besideManifest = useSession((state) => state.besideManifest);
+  const line = useSession((state) => state.line);
   const manifest = useSession((state) => state.manifest);
   const field = useSession((state) => state.field);
   const chosen = useSession((state) => state.chosen);
@@ -98,19 +102,19 @@ export function View() {
     const told = field ? fields[field] : undefined;
     const level = told ? Number(valueNow(editing, `/fields/${field}/level`)) : 0.5;
     const band = field && told ? bandNow(editing, field) : 0;
+    const read = { reading, subject: chosen, level, band, copies: thinned };
     made.show(manifest, {
-      reading,
-      subject: chosen,
-      level,
-      band,
+      ...read,
       camera,
       free: through === "free",
-      copies: thinned,
       chosen: all,
       outlined: !playing,
       aspect: picture.width / picture.height,
       aids,
     });
+    const { camera: other, aspect: wide } = compared ?? {};
+    const beside = compared && besideManifest;
+    made.compare(beside && { manifest: beside, camera: other ?? null, aspect: wide ?? 1, line }, read);
     made.sharpen(sharpness);
     if (through === "free" && camera) made.freeAsCamera(true);
     made.draw();
@@ -131,6 +135,9 @@ export function View() {
     sharpness,
     thinned,
     aids,
+    compared,
+    besideManifest,
+    line,
   ]);
 
   const letters = inOrder(fields).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
@@ -204,8 +211,9 @@ export function View() {
       {reading !== "picture" && <Legend />}
       <Guide />
       <WorkLine />
-      {past !== null && <Past role="status">As it was after edit {past}</Past>}
-      {before && <Before role="status">Before the last change</Before>}
+      {past !== null && !compared && <Past role="status">As it was after edit {past}</Past>}
+      <CompareLine />
+      <Before />
     </Area>
   );
 }
@@ -229,11 +237,10 @@ const Floor = styled.div`
   position: absolute; right: 12px; bottom: 14px; padding: 3px 8px; font-size: 12px; background: var(--card); border: 1px solid var(--line); border-radius: 3px;
 `;
 const Chipped = styled(Button)`padding: 4px 10px; min-height: 0;`;
-const Before = styled.div`
-  position: absolute; left: 50%; top: 46px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;
+const Past = styled.div`
+  position: absolute; left: 50%; bottom: 14px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;
   background: var(--ink); color: var(--card); border-radius: 3px;
 `;
-const Past = styled(Before)`top: auto; bottom: 14px;`;
 const Thinned = styled.div`
   position: absolute; left: 12px; bottom: 14px; padding: 4px 10px; background: var(--card); border: 1px solid var(--line); border-radius: 3px;
 `;

@@ -1,8 +1,9 @@
 import { useEffect, useState } from "react";
-import styled from "styled-components";
+import styled, { keyframes } from "styled-components";
 import { api } from "../api/client";
 import { useEvents } from "../api/events";
 import { useAway } from "../parts/Away";
+import { useAsked } from "../parts/asking";
 import { Button } from "../parts/Button";
 import { useEditing, useSession } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
@@ -15,6 +16,7 @@ export function WorkLine() {
   const trouble = useSession((state) => state.trouble);
   const first = useSession((state) => state.manifest === null);
   const away = useAway();
+  const asked = useAsked((state) => state.words.at(-1));
   const work = useEvents((state) => state.work).find((one) => one.view === "current" || one.view.startsWith("ahead"));
   const [long, setLong] = useState(false);
   useEffect(() => {
@@ -39,6 +41,14 @@ export function WorkLine() {
       </Note>
     );
   }
+  if (asked && !first) {
+    return (
+      <Asked role="status">
+        <Hairline label={asked} />
+        <span>{asked} …</span>
+      </Asked>
+    );
+  }
   if (!first && (!working || !long)) return null;
   const left = work?.seconds_left;
   const says = work?.says ?? (first ? "Working out the first frame" : "Working out the frame");
@@ -61,3 +71,6 @@ const Note = styled.div`
   &[data-trouble] { white-space: normal; padding: 8px 12px; width: max-content; }
   & > [role="progressbar"] { position: absolute; left: 0; right: 0; top: -1px; }
 `;
+const appear = keyframes`from { visibility: hidden; } to { visibility: visible; }`;
+/** Not seen where the answer comes at once, so that nothing flickers. */
+const Asked = styled(Note)`padding: 6px 12px; animation: ${appear} 1ms 70ms both;`;

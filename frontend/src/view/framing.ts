@@ -1,5 +1,6 @@
 import { answered, api } from "../api/client";
 import type { Patch } from "../document/types";
+import { asking } from "../parts/asking";
 import { allChosen } from "../parts/chosen";
 import type { Editing } from "../parts/editing";
 import { tell } from "../parts/messages";
@@ -15,9 +16,8 @@ async function seen(editing: Editing, patch: Patch, wanted: Wanted, always: bool
   const { frame } = editing.session.getState();
   const told = patch.map(({ op, path, value = null }) => ({ op, path, value }));
   const body = { revision, patch: told, frame, ...wanted, always };
-  return (await answered(
-    api.POST("/api/shots/{shot_id}/into-view", { params: { path: { shot_id: id } }, body }),
-  )) as Seen;
+  const asked = answered(api.POST("/api/shots/{shot_id}/into-view", { params: { path: { shot_id: id } }, body }));
+  return (await asking("Looking where that is", asked)) as Seen;
 }
 
 /** Make an edit; where what it adds would not be in the picture, the same edit brings the camera to it. */

@@ -1,5 +1,6 @@
 import * as THREE from "three";
 import { FullScreenQuad } from "three/examples/jsm/postprocessing/Pass.js";
+import { drawDressed } from "./dressed";
 import { darkMaterial, PLAIN_VERTEX } from "./materials";
 
 /** What shines spreads light about it: what things give off is drawn small, blurred twice, and laid over the picture. */
@@ -16,7 +17,10 @@ export class Glow {
     const [w, h] = [Math.max(2, Math.round(size.x / 4)), Math.max(2, Math.round(size.y / 4))];
     for (const one of this.near) one.setSize(w, h);
     for (const one of this.wide) one.setSize(Math.max(2, w >> 2), Math.max(2, h >> 2));
-    this.drawShining(renderer, scene, camera, things);
+    renderer.setClearColor("#000000", 1);
+    drawDressed(renderer, this.near[0], scene, camera, things, ({ userData }) =>
+      userData.veil ? null : (userData.glow ?? userData.dark ?? this.dark),
+    );
     const [a, b] = this.near;
     const [c, d] = this.wide;
     this.blur(renderer, a, b, 1 / w, 0);
@@ -39,41 +43,6 @@ export class Glow {
     this.blurred.dispose();
     this.laid.dispose();
     this.dark.dispose();
-  }
-
-  private drawShining(r: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, things: THREE.Group): void {
-    const others = scene.children.filter((child) => child !== things && child.visible);
-    const { environment, fog } = scene;
-    const [mapping, shadows] = [r.toneMapping, r.shadowMap.autoUpdate];
-    for (const child of others) child.visible = false;
-    const worn = things.children.map((thing) => {
-      const mesh = thing as THREE.Mesh;
-      const { material } = mesh;
-      mesh.visible = mesh.userData.veil !== true;
-      mesh.material =
-        (mesh.userData.glow as THREE.Material | undefined) ??
-        (mesh.userData.dark as THREE.Material | undefined) ??
-        this.dark;
-      return material;
-    });
-    scene.environment = null;
-    scene.fog = null;
-    r.toneMapping = THREE.NoToneMapping;
-    r.shadowMap.autoUpdate = false;
-    r.setRenderTarget(this.near[0]);
-    r.setClearColor("#000000", 1);
-    r.clear();
-    r.render(scene, camera);
-    things.children.forEach((thing, place) => {
-      const mesh = thing as THREE.Mesh;
-      mesh.material = worn[place] ?? mesh.material;
-      mesh.visible = true;
-    });
-    for (const child of others) child.visible = true;
-    scene.environment = environment;
-    scene.fog = fog;
-    r.toneMapping = mapping;
-    r.shadowMap.autoUpdate = shadows;
   }
 
   private blur(

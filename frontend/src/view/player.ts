@@ -1,55 +1,43 @@
-import { blocks } from "../api/blocks";
-import { Refused } from "../api/client";
-import { fetchFrame, isReadIn, isWhole, type Manifest } from "../api/frames";
+import type { Manifest } from "../api/frames";
 import type { DocumentStore } from "../document/store";
+import { type Compared, frameBeside } from "./compared";
+import { type Content, Fetching } from "./fetching";
 import { aroundOrder, nextFrame, playRange } from "./playing";
 import type { SessionStore } from "./session";
 
-/** Requests for frames nobody waits for yet that are under way at once. */
-const LANES = 2;
-const KEPT_CONTENTS = 4;
-const STILL = 350;
 /** So few copies are always drawn. */
 const MANY = 2000;
 
-/** What is looked at: a version of the shot, with unsaved changes on top, and a field as heat. */
-type Content = {
-  key: string;
-  revision: number;
-  patch: ReturnType<ReturnType<DocumentStore["getState"]>["unsaved"]>;
-  heat: { field: string; item: string } | null;
-  /** A value is being dragged: what comes sooner is shown. */
-  dragged: boolean;
-};
-
-/** Fetches frames and plays them. The newest wish wins; frames that were seen are shown again from memory. */
+/** Fetches frames, of the shot and of what it is compared with, and plays them. */
 export class Player {
-  private readonly contents = new Map<string, Map<number, Manifest>>();
-  private content: Content;
-  private current: AbortController | null = null;
-  private ahead = new AbortController();
-  private readonly asked = new Map<number, number>();
-  private wishes = Date.now();
-  private retry = 0;
+  private readonly main: Fetching;
+  private beside: Fetching | null = null;
   private animation = 0;
   private shownAt: number[] = [];
   private due = 0;
   private slow = 0;
-  private refused = "";
-  /** Work ahead waits until the person has been still for a moment. */
-  private rested = 0;
-  private resting = 0;
   private readonly stops: (() => void)[];
 
   constructor(
     private readonly documents: DocumentStore,
     private readonly session: SessionStore,
   ) {
-    this.content = this.wanted();
+    this.main = new Fetching(
+      "",
+      {
+        content: () => this.wanted(),
+        frame: () => session.getState().frame,
+        playing: () => session.getState().playing,
+        lookedAt: () => this.lookedAt(),
+        order: () => aroundOrder(session.getState(), documents.getState().shot.frames),
+      },
+      ({ never, ...told }) => session.setState(never ? { ...told, playing: false } : told),
+    );
     this.stops = [
       documents.subscribe(() => this.refresh()),
       session.subscribe((now, before) => {
         if (now.playing !== before.playing) this.setPlaying(now.playing);
+        if (now.compared !== before.compared) this.compare(now.compared);
         this.refresh();
       }),
     ];
@@ -60,47 +48,45 @@ export class Player {
   stop(): void {
     for (const stop of this.stops) stop();
     cancelAnimationFrame(this.animation);
-    window.clearTimeout(this.retry);
-    window.clearTimeout(this.resting);
-    this.current?.abort();
-    this.ahead.abort();
+    this.main.stop();
+    this.beside?.stop();
   }
 
   /** Which whole frames of the range are at hand. */
   ready(frame: number): boolean {
-    return this.kept(frame) !== undefined;
+    return this.main.kept(frame) !== undefined;
   }
 
   /** A frame of the shot at a revision, where that is looked at and the whole frame is at hand. */
   savedFrame(revision: number, frame: number): Manifest | undefined {
-    const { revision: seen, patch } = this.content;
-    return seen === revision && patch.length === 0 ? this.kept(frame) : undefined;
+    const { revision: seen, patch } = this.main.content;
+    return seen === revision && patch.length === 0 ? this.main.kept(frame) : undefined;
   }
 
   /** Ask again for what was given up or stopped. */
   again(): void {
-    this.refused = "";
-    this.session.setState({ trouble: null, stopped: false });
-    this.refresh();
+    this.main.again();
+    this.beside?.again();
   }
 
-  /** What should be looked at now; `before` is the shot as it was before the last change. */
+  /** What should be looked at now; `before` is the shot as it was before the last change, `earlier` as one value was once. */
   private wanted(): Content {
-    const { revision, unsaved, shot, drag } = this.documents.getState();
-    const { reading, field, chosen, before, past } = this.session.getState();
-    const shown = reading !== "picture" && field !== null && chosen !== null && shot.items[chosen]?.kind === "shape";
-    const heat = shown && shot.fields[field] ? { field, item: chosen } : null;
+    const { id, revision, unsaved, drag } = this.documents.getState();
+    const { before, earlier, past } = this.session.getState();
     let [at, patch] = [revision, unsaved()];
-    if (before) [at, patch] = patch.length > 0 ? [revision, []] : [Math.max(0, revision - 1), []];
+    const setting = earlier?.settings[earlier.at];
+    if (before && earlier && setting !== undefined) {
+      patch = [...patch, { op: "replace", path: earlier.pointer, value: setting }];
+    } else if (before) [at, patch] = patch.length > 0 ? [revision, []] : [Math.max(0, revision - 1), []];
     if (past !== null) [at, patch] = [past, []];
-    const dragged = drag !== null;
-    return {
-      key: `${at} ${JSON.stringify(patch)} ${JSON.stringify(heat)} ${dragged}`,
-      revision: at,
-      patch,
-      heat,
-      dragged,
-    };
+    return content({ shot: id, revision: at, patch, heat: this.heat(), dragged: drag !== null });
+  }
+
+  private heat(): Content["heat"] {
+    const { shot } = this.documents.getState();
+    const { reading, field, chosen } = this.session.getState();
+    const shown = reading !== "picture" && field !== null && chosen !== null && shot.items[chosen]?.kind === "shape";
+    return shown && shot.fields[field] ? { field, item: chosen } : null;
   }
 
   /** The shapes of which it is to be told what drives their steps: a frame at hand is asked for again where it has others. */
@@ -109,120 +95,47 @@ export class Player {
     return chosen !== null && this.documents.getState().shot.items[chosen]?.kind === "shape" ? [chosen] : [];
   }
 
-  private frames(): Map<number, Manifest> {
-    const { key } = this.content;
-    const frames = this.contents.get(key) ?? new Map<number, Manifest>();
-    this.contents.delete(key);
-    this.contents.set(key, frames);
-    for (const oldest of this.contents.keys()) {
-      if (this.contents.size <= KEPT_CONTENTS) break;
-      this.contents.delete(oldest);
-    }
-    return frames;
+  /** Begin to fetch what the shot is compared with, or end it. */
+  private compare(compared: Compared | null): void {
+    this.beside?.stop();
+    this.beside = null;
+    if (!compared) return;
+    const { session, documents } = this;
+    const { shot, revision } = compared;
+    const own = () => shot === documents.getState().id;
+    const here = () => documents.getState().shot;
+    this.beside = new Fetching(
+      "beside-",
+      {
+        content: () => content({ shot, revision, patch: [], heat: own() ? this.heat() : null, dragged: false }),
+        frame: () => frameBeside(session.getState().frame, here(), compared),
+        playing: () => session.getState().playing,
+        lookedAt: () => [],
+        order: () =>
+          [...aroundOrder(session.getState(), here().frames)].map((one) => frameBeside(one, here(), compared)),
+      },
+      ({ manifest, trouble }) => {
+        if (manifest) session.setState({ besideManifest: manifest });
+        if (trouble) session.setState({ trouble: `${compared.name}: ${trouble}` });
+      },
+    );
   }
 
-  /** Show the frame of the session: from memory, or by asking for it. */
   private refresh(): void {
-    const content = this.wanted();
-    if (content.key !== this.content.key) {
-      this.content = content;
-      this.refused = "";
-      this.asked.clear();
-      this.ahead.abort();
-      this.ahead = new AbortController();
-    }
-    const { frame, playing, manifest } = this.session.getState();
-    const kept = this.kept(frame);
-    if (kept && manifest !== kept) this.session.setState({ manifest: kept, trouble: null, stopped: false });
-    const complete = kept && this.lookedAt().every((shape) => isReadIn(kept, shape));
-    if (!complete && !playing && this.refused !== `${content.key} ${frame}`) void this.fetchCurrent(frame);
-    this.fetchAhead();
+    this.main.refresh();
+    this.beside?.refresh();
   }
 
-  private kept(frame: number): Manifest | undefined {
-    const manifest = this.contents.get(this.content.key)?.get(frame);
-    return manifest && isWhole(manifest) ? manifest : undefined;
-  }
-
-  private wish(content: Content, frame: number, view: string, ahead: boolean) {
-    const { revision, patch, heat, dragged } = content;
-    return { revision, patch, heat, looked_at: this.lookedAt(), dragged, frame, view, wish: ++this.wishes, ahead };
-  }
-
-  /** One request under way at a time; while it runs only the newest further wish is remembered. */
-  private async fetchCurrent(frame: number): Promise<void> {
-    this.rested = performance.now() + STILL;
-    if (this.current) return;
-    window.clearTimeout(this.retry);
-    const controller = new AbortController();
-    this.current = controller;
-    const content = this.content;
-    const asked = `${content.key} ${frame}`;
-    this.session.setState({ working: true });
-    let passing = false;
-    try {
-      const wish = this.wish(content, frame, "current", false);
-      const manifest = await fetchFrame(this.documents.getState().id, wish, controller.signal);
-      if (content.key === this.content.key) this.frames().set(frame, manifest);
-      this.session.setState({ manifest, trouble: null, stopped: false });
-    } catch (fault) {
-      if (controller.signal.aborted) return;
-      passing = !(fault instanceof Refused) || fault.passing;
-      const stopped = fault instanceof Refused && fault.status === 499;
-      const words = fault instanceof Error ? fault.message : String(fault);
-      if (!passing) this.refused = asked;
-      if (stopped) this.session.setState({ stopped: true });
-      else this.session.setState({ trouble: words });
-    } finally {
-      this.current = null;
-      this.session.setState({ working: false });
-    }
-    if (passing) this.retry = window.setTimeout(() => this.refresh(), 600);
-    else this.refresh();
-  }
-
-  /** Frames that will be wanted: those after the playhead while playing, else those about it in both directions. */
   private fetchAhead(): void {
-    const session = this.session.getState();
-    const lanes = session.playing ? LANES : 1;
-    if (this.asked.size >= lanes || (!session.playing && (blocks.nearlyFull || !this.kept(session.frame)))) return;
-    if (!session.playing && performance.now() < this.rested) {
-      window.clearTimeout(this.resting);
-      this.resting = window.setTimeout(() => this.fetchAhead(), this.rested - performance.now() + 1);
-      return;
-    }
-    const { frames } = this.documents.getState().shot;
-    for (const frame of aroundOrder(session, frames)) {
-      if (this.asked.size >= lanes) return;
-      if (!this.asked.has(frame) && !this.kept(frame)) void this.fetchOne(frame);
-    }
+    this.main.fetchAhead();
+    this.beside?.fetchAhead();
   }
 
-  private async fetchOne(frame: number): Promise<void> {
-    const { signal } = this.ahead;
-    const content = this.content;
-    const lane = [...Array(LANES).keys()].find((one) => ![...this.asked.values()].includes(one)) ?? 0;
-    this.asked.set(frame, lane);
-    const { playing } = this.session.getState();
-    let wait = 0;
-    try {
-      const wish = this.wish(content, frame, `ahead-${lane}`, !playing || lane > 0);
-      const manifest = await fetchFrame(this.documents.getState().id, wish, signal);
-      if (content.key !== this.content.key) return;
-      this.frames().set(frame, manifest);
-      this.session.setState(playing ? { trouble: null, ahead: frame } : { ahead: frame });
-    } catch (fault) {
-      if (signal.aborted) return;
-      wait = 600;
-      if (this.session.getState().playing) {
-        this.session.setState({ trouble: fault instanceof Error ? fault.message : String(fault) });
-        if (fault instanceof Refused && !fault.passing) this.session.setState({ playing: false });
-      }
-    }
-    if (content.key !== this.content.key) return;
-    if (wait) await new Promise((wake) => setTimeout(wake, wait));
-    this.asked.delete(frame);
-    this.fetchAhead();
+  /** Whether a frame is at hand, also of what the shot is compared with. */
+  private readyToShow(frame: number): boolean {
+    const { compared } = this.session.getState();
+    const other = compared && frameBeside(frame, this.documents.getState().shot, compared);
+    return this.ready(frame) && (other === null || this.beside?.kept(other) !== undefined);
   }
 
   private setPlaying(playing: boolean): void {
@@ -250,7 +163,7 @@ export class Player {
       const session = this.session.getState();
       const next = nextFrame(session, shot.frames);
       if (next === null) this.session.setState({ playing: false });
-      else if (this.kept(next.frame)) {
+      else if (this.readyToShow(next.frame)) {
         this.shownAt = [...this.shownAt.filter((moment) => now - moment < 1000), now];
         const span = now - (this.shownAt[0] ?? now);
         const speed = span > 200 ? ((this.shownAt.length - 1) * 1000) / span : 0;
@@ -266,7 +179,7 @@ export class Player {
   /** When frames that were at hand keep being shown late, it is the drawing that is slow: draw fewer pixels, then fewer
    * copies. */
   private keepUp(late: boolean, frame: number): void {
-    this.slow = late && this.kept(frame + 1) ? this.slow + 1 : 0;
+    this.slow = late && this.readyToShow(frame + 1) ? this.slow + 1 : 0;
     const { sharpness, thinned, manifest } = this.session.getState();
     if (this.slow < 4) return;
     this.slow = 0;
@@ -278,4 +191,9 @@ export class Player {
     if (sharpness <= 0.35) return;
     this.session.setState({ sharpness: Math.max(0.35, sharpness * 0.75) });
   }
+}
+
+function content(told: Omit<Content, "key">): Content {
+  const { shot, revision, patch, heat, dragged } = told;
+  return { ...told, key: `${shot} ${revision} ${JSON.stringify(patch)} ${JSON.stringify(heat)} ${dragged}` };
 }

@@ -1,8 +1,12 @@
 import { create } from "zustand";
 import type { Manifest } from "../api/frames";
+import type { Compared } from "./compared";
 
 export type ReadingMode = "picture" | "heat" | "mesh";
 export type HandleMode = "move" | "turn" | "stretch";
+
+/** What a value was before, newest first. called: in words. */
+export type Earlier = { pointer: string; called: string; settings: unknown[]; at: number };
 
 export type Panel = "history" | "findings" | "settings" | "export" | "import" | "do" | "keys" | "costs";
 
@@ -49,6 +53,13 @@ export type Session = {
   past: number | null;
   /** Whether the shot is shown as it was before the last change. */
   before: boolean;
+  /** The last settings of one value, of which `at` is shown while `before` holds; -1: none of them. */
+  earlier: Earlier | null;
+  /** What the shot is compared with, on the left of the line at this share of the view's width. */
+  compared: Compared | null;
+  line: number;
+  /** The newest frame that came of what it is compared with. */
+  besideManifest: Manifest | null;
   /** The frame that came last of those that nobody waited for. */
   ahead: number | null;
 };
@@ -73,6 +84,10 @@ export function createSession(start: Pick<Session, "frame" | "playing" | "chosen
     stopped: false,
     past: null,
     before: false,
+    earlier: null,
+    compared: null,
+    line: 0.5,
+    besideManifest: null,
     ahead: null,
     direction: 1,
     loop: "loop",

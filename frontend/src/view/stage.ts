@@ -6,8 +6,12 @@ import { Content, type ContentOptions, type Picked } from "./content";
 import { Floor } from "./floor";
 import { FreeView } from "./freeView";
 import { Glow } from "./glow";
+import { ShotCamera } from "./shotCamera";
 
 const ORIGIN = new THREE.Vector3();
+
+/** What is seen on the left of a line, at a share of the width: a frame of what the shot is compared with. */
+export type Beside = { manifest: Manifest; camera: string | null; aspect: number; line: number };
 
 /** Through which camera a frame is seen, or freely; what is chosen, and whether it is outlined; and the width of the shot's
  * picture against its height. */
@@ -23,17 +27,16 @@ export type StageOptions = ContentOptions & {
 /** A canvas with its cameras, on which the content of frames is drawn. It knows no React and asks no server. */
 export class Stage {
   readonly renderer: THREE.WebGLRenderer;
-  readonly shotCamera = new THREE.PerspectiveCamera(35, 16 / 9, 0.05, 2000);
+  private readonly shotCamera = new ShotCamera();
   readonly free: FreeView;
   private readonly content: Content;
+  /** What is on the left of the line, while there is one. */
+  private beside: { content: Content; camera: ShotCamera; line: number } | null = null;
   private readonly glow = new Glow();
   private readonly outline = new ChosenOutline();
   private readonly floor = new Floor();
   private through: { camera: string | null; free: boolean } = { camera: null, free: false };
   private outlined: string[] = [];
-  /** Degrees from the bottom to the top of the shot's picture, and its width against its height. */
-  private angle = 35;
-  private aspect = 16 / 9;
 
   /** moved: is called when the free view has moved. */
   constructor(canvas: HTMLCanvasElement, moved: () => void) {
@@ -42,8 +45,6 @@ export class Stage {
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFShadowMap;
     this.content = new Content(this.renderer);
-    this.content.scene.add(this.floor.things);
-    this.shotCamera.matrixAutoUpdate = false;
     this.free = new FreeView(canvas, moved);
   }
 
@@ -52,11 +53,12 @@ export class Stage {
     this.glow.dispose();
     this.outline.dispose();
     this.content.dispose();
+    this.beside?.content.dispose();
     this.renderer.dispose();
   }
 
   get camera(): THREE.PerspectiveCamera {
-    return this.through.free || this.through.camera === null ? this.free.camera : this.shotCamera;
+    return this.through.free || this.through.camera === null ? this.free.camera : this.shotCamera.lens;
   }
 
   /** Draw at a share of the full resolution. */
@@ -67,21 +69,24 @@ export class Stage {
 
   resize(width: number, height: number): void {
     this.renderer.setSize(width, height, false);
-    for (const camera of [this.shotCamera, this.free.camera]) camera.aspect = width / Math.max(1, height);
-    this.fit();
+    const aspect = width / Math.max(1, height);
+    this.free.camera.aspect = aspect;
+    this.shotCamera.shape(aspect);
+    this.beside?.camera.shape(aspect);
+    this.fitFree();
   }
 
   /** Put a frame on the stage. */
   show(manifest: Manifest, options: StageOptions): void {
     this.through = options;
     this.outlined = options.outlined ? options.chosen : [];
-    this.aspect = options.aspect;
     this.free.enabled = options.free || options.camera === null;
     this.content.show(manifest, options);
     const [first] = options.chosen;
     const box = first === undefined || first === options.camera ? null : this.content.boxOf(first, manifest);
     this.free.pivot = box ? box.getCenter(new THREE.Vector3()) : null;
-    this.look(manifest);
+    this.shotCamera.look(manifest, options.camera, options.aspect);
+    this.fitFree();
     const far = new THREE.Vector3()
       .setFromMatrixPosition(this.camera.matrixWorld)
       .distanceTo(this.free.pivot ?? ORIGIN);
@@ -93,19 +98,58 @@ export class Stage {
     return this.floor.step;
   }
 
-  /** Draw it; what is chosen is outlined, and the aids are there, unless it is drawn to be taken away. */
+  /** Put a frame of what the shot is compared with on the left of a line; null takes it away. */
+  compare(beside: Beside | null, reading: ContentOptions): void {
+    if (!beside) {
+      this.beside?.content.dispose();
+      this.beside = null;
+      return;
+    }
+    this.beside ??= { content: new Content(this.renderer), camera: new ShotCamera(), line: 0.5 };
+    this.beside.line = beside.line;
+    this.beside.content.show(beside.manifest, reading);
+    this.beside.camera.shape(this.free.camera.aspect);
+    this.beside.camera.look(beside.manifest, beside.camera, beside.aspect);
+  }
+
+  /** Draw it; what is chosen is outlined, what it is compared with and the aids are there, unless it is drawn to be taken
+   * away. */
   draw(plain = false): void {
-    const { scene, shapes, shines } = this.content;
+    const { renderer, beside } = this;
     this.floor.things.visible = !plain;
+    if (beside && !plain) {
+      const { x: width, y: height } = renderer.getSize(new THREE.Vector2());
+      const edge = Math.round(width * beside.line);
+      renderer.setScissorTest(true);
+      renderer.setScissor(0, 0, edge, height);
+      this.drawOne(beside.content, this.camera === this.free.camera ? this.camera : beside.camera.lens);
+      renderer.setScissor(edge, 0, width - edge, height);
+    }
+    this.drawOne(this.content, this.camera);
+    const { scene, shapes } = this.content;
+    if (!plain && this.outlined.length > 0) this.outline.draw(renderer, scene, this.camera, shapes, this.outlined);
+    renderer.setScissorTest(false);
+  }
+
+  private drawOne({ scene, shapes, shines }: Content, camera: THREE.PerspectiveCamera): void {
+    scene.add(this.floor.things);
     this.renderer.setRenderTarget(null);
-    this.renderer.render(scene, this.camera);
-    if (shines) this.glow.draw(this.renderer, scene, this.camera, shapes);
-    if (!plain && this.outlined.length > 0) this.outline.draw(this.renderer, scene, this.camera, shapes, this.outlined);
+    this.renderer.render(scene, camera);
+    if (shines) this.glow.draw(this.renderer, scene, camera, shapes);
   }
 
   /** The free view stands where the shot's camera is, where it has no place yet or is to. */
   freeAsCamera(begin: boolean): void {
-    this.free.standAs(this.shotCamera, begin);
+    this.free.standAs(this.shotCamera.lens, begin);
+  }
+
+  /** The free view stands where it sees all of an item large, looking the way that the shot's camera looks. */
+  frameOn(item: string, manifest: Manifest): void {
+    this.freeAsCamera(false);
+    const box = this.content.boxOf(item, manifest);
+    if (!box) return;
+    const size = box.getSize(new THREE.Vector3()).length();
+    this.free.lookAt(box.getCenter(new THREE.Vector3()).toArray(), Math.max(0.6 * size, 1e-3));
   }
 
   /** The place under a point of the picture (-1..1 each way): of which part of which shape, and where in its space. */
@@ -138,23 +182,9 @@ export class Stage {
     return blob;
   }
 
-  private look(manifest: Manifest): void {
-    const { camera } = this.through;
-    const matrix = camera ? manifest.placements[camera] : undefined;
-    if (!camera || !matrix) return;
-    this.angle = manifest.cameras[camera]?.angle ?? 35;
-    this.shotCamera.matrix.fromArray(matrix);
-    this.shotCamera.matrixWorldNeedsUpdate = true;
-    this.shotCamera.updateMatrixWorld(true);
-    this.fit();
-  }
-
-  /** The whole picture of the shot is seen: where the view is narrower, there is more above and below. */
-  private fit(): void {
-    const tangent = Math.tan((this.angle * Math.PI) / 360) * Math.max(1, this.aspect / this.shotCamera.aspect);
-    this.shotCamera.fov = (Math.atan(tangent) * 360) / Math.PI;
-    this.shotCamera.updateProjectionMatrix();
-    this.free.camera.fov = this.shotCamera.fov;
+  /** The free view sees as much as the shot's camera. */
+  private fitFree(): void {
+    this.free.camera.fov = this.shotCamera.lens.fov;
     this.free.camera.updateProjectionMatrix();
   }
 }

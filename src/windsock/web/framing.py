@@ -23,7 +23,9 @@ class ViewWish(ViewedShot):
     """What is to be seen; everything that is shown where nothing is named."""
 
     items: Annotated[list[Id], Field(max_length=256)] = []
-    band: Annotated[Id | None, Field(description="Where the band of this field is on them, instead of the whole of them")] = None
+    band: Annotated[
+        Id | None, Field(description="Where the band of this field is on them, instead of the whole of them")
+    ] = None
     always: Annotated[bool, Field(description="Also where it is in the picture already")] = False
 
 

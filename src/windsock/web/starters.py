@@ -21,11 +21,12 @@ starters = APIBlueprint("starters", __name__, url_prefix="/api")
 
 
 class StarterOut(BaseModel):
-    """A starter, what it makes of a shape, and what to change first once it is laid."""
+    """A starter, what it makes of a shape, what someone wishes for who chooses it, and what to change first once it is laid."""
 
     id: str
     name: str
     says: str
+    wish: str
     first: str
 
 
@@ -52,8 +53,7 @@ class StarterEdit(BaseModel):
 @starters.output(StartersOut)
 def all_starters():
     """The starters there are."""
-    listed = [{"id": key, "name": one.name, "says": one.says, "first": one.first} for key, one in STARTERS.items()]
-    return {"starters": listed}
+    return {"starters": [{"id": key, **vars(one)} for key, one in STARTERS.items()]}
 
 
 @starters.post("/shots/<shot_id>/starters/<starter>")

@@ -12,7 +12,7 @@ from pydantic import TypeAdapter
 from windsock.core.changing import AnyChange, Bounds, Change, planned
 from windsock.core.document.patches import patched
 from windsock.core.document.references import references, references_to
-from windsock.core.document.relations import measurable
+from windsock.core.document.relations import measurable, next_steps
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.fields import AnySource
 from windsock.core.refusals import Refusal
@@ -214,6 +214,29 @@ def test_an_item_joins_a_group_and_leaves_it():
     joined = after(shot, change)
     assert [*joined.groups["near"].members] == ["other", "it"]
     assert after(joined, change).groups == shot.groups
+
+
+def test_a_group_goes_with_the_clauses_that_measure_from_it_and_its_members_stay():
+    document = shot_of([])
+    document["fields"]["one"]["sources"]["n"] = {"kind": "near", "group": "near", "rank": 1}
+    shot = parse_shot(document)
+    edit = planned(CHANGE.validate_python({"kind": "remove_group", "group": "near"}), shot)
+    left = parse_shot(patched(shot.model_dump(mode="json"), edit.patch))
+    assert left.groups == {}
+    assert left.items == shot.items
+    assert "n" not in left.fields["one"].sources
+    assert edit.warning.startswith("The group Near is used by field A One")
+    with pytest.raises(Refusal, match="no longer in the shot"):
+        after(left, {"kind": "remove_group", "group": "near"})
+
+
+def test_steps_that_move_pieces_and_copies_are_offered_first_where_there_are_such():
+    moving = {"shift", "jumble", "release"}
+    assert {*next_steps(parse_shot(shot_of([])).items["it"].recipe)[-3:]} == moving
+    for step in ({"kind": "fracture"}, {"kind": "scatter"}):
+        assert {*next_steps(parse_shot(shot_of([step])).items["it"].recipe)[:3]} == moving
+    off = parse_shot(shot_of([{"kind": "fracture", "on": False}])).items["it"].recipe
+    assert {*next_steps(off)[-3:]} == moving
 
 
 @pytest.mark.parametrize("name", sorted(SHOTS))

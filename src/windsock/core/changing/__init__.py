@@ -16,7 +16,7 @@ from windsock.core.changing.order import MoveInOrder, PlaceBeside
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.changing.points import AddBetween
 from windsock.core.changing.recipes import AddStep, CopyOneMoreShape, DriveByNewField, MakeApart
-from windsock.core.changing.removing import RemoveItem, RemoveStep
+from windsock.core.changing.removing import RemoveGroup, RemoveItem, RemoveStep
 from windsock.core.changing.several import DoSeveral, GiveLook, GroupItems, MoveItems
 from windsock.core.changing.showing import ShowShape
 from windsock.core.changing.timing import ChangeRate
@@ -50,6 +50,7 @@ AnyChange = (
     | PlaceBeside
     | Remember
     | RemoveClause
+    | RemoveGroup
     | RemoveItem
     | RemoveKey
     | RemoveStep

@@ -8,6 +8,7 @@ from pydantic import BaseModel, JsonValue
 
 from windsock.core.changing.adding import NEW_ITEMS
 from windsock.core.fields import AnySource
+from windsock.core.fields.joining import JOINS
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep
 
@@ -23,12 +24,21 @@ class Offer(BaseModel):
     takes: Literal["", "item", "field", "along"] = ""
 
 
+class JoiningWord(BaseModel):
+    """A word that joins a clause to those before it, what comes of the two, and what one wishes for that chooses it."""
+
+    word: str
+    says: str
+    wish: str
+
+
 class Offers(BaseModel):
-    """What can be added to a shot, to a recipe and to a field."""
+    """What can be added to a shot, to a recipe and to a field, and the words that join the clauses of a field."""
 
     items: list[Offer]
     steps: list[Offer]
     clauses: list[Offer]
+    joining: list[JoiningWord]
 
 
 def offers() -> Offers:
@@ -67,4 +77,5 @@ def offers() -> Offers:
             )
             for kind in get_args(AnySource)
         ],
+        joining=[JoiningWord(word=word, says=says, wish=wish) for word, (wish, says) in JOINS.items()],
     )

@@ -11,6 +11,7 @@ from windsock.core.declarations import Id
 from windsock.core.document.items import Camera
 from windsock.core.document.references import Reference, references_to
 from windsock.core.document.shot import Shot
+from windsock.core.refusals import Refusal
 
 
 class RemoveItem(ChangeBase):
@@ -22,12 +23,26 @@ class RemoveItem(ChangeBase):
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
         del bounds
         name = edit.item_of(self.item).name
-        users = list(dict.fromkeys(user_of(edit.shot, one) for one in references_to(edit.shot, "items", self.item)))
         remove_item(edit, self.item)
-        edit.says = f"remove {name}"
-        if users:
-            edit.warning = f"{name} is used by {' and '.join(users)}. Removing it takes those clauses away too."
-            edit.agree = "Remove it"
+        _say_removed(edit, name, references_to(edit.shot, "items", self.item))
+
+
+class RemoveGroup(ChangeBase):
+    """Remove a group; its members stay. Clauses that measure from it go too."""
+
+    kind: Literal["remove_group"] = "remove_group"
+    group: Id
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        group = edit.shot.groups.get(self.group)
+        if group is None:
+            raise Refusal("The group is no longer in the shot. Nothing was changed. Choose another one.")
+        found = references_to(edit.shot, "groups", self.group)
+        for one in found:
+            _release(edit, one, self.group)
+        edit.remove(f"/groups/{self.group}")
+        _say_removed(edit, f"the group {group.name}", found)
 
 
 class RemoveStep(ChangeBase):
@@ -49,6 +64,15 @@ class RemoveStep(ChangeBase):
             names = " and ".join(steps[one].named() for one in others)
             edit.warning = f"{names} works on what {step.named()} makes and goes with it."
             edit.agree = "Remove them"
+
+
+def _say_removed(edit: PlannedEdit, name: str, found: list[Reference]) -> None:
+    """Say what is removed, and warn where something refers to it."""
+    edit.says = f"remove {name}"
+    users = list(dict.fromkeys(user_of(edit.shot, one) for one in found))
+    if users:
+        told = f"{name} is used by {' and '.join(users)}. Removing it takes those clauses away too."
+        edit.warning, edit.agree = told[0].upper() + told[1:], "Remove it"
 
 
 def remove_item(edit: PlannedEdit, item: str) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import get_args
 
 from pydantic import BaseModel
 
@@ -12,7 +13,11 @@ from windsock.core.document.references import references
 from windsock.core.document.shot import Shot
 from windsock.core.fields import AnySource
 from windsock.core.fields.field import Field
+from windsock.core.steps import AnyStep
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector
+
+STEPS = {kind.kind_name(): kind(rank=0).at_middles for kind in get_args(AnyStep)}
+"""All kinds of steps, and whether they move pieces and copies."""
 
 
 class FieldRelations(BaseModel):
@@ -38,12 +43,14 @@ class StepRelations(BaseModel):
 
 class ItemRelations(BaseModel):
     """leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. fields: those that
-    measure from it, in order. scenery: whether it only stands there. steps: of a shape's recipe, by id."""
+    measure from it, in order. scenery: whether it only stands there. steps: of a shape's recipe, by id. next_steps: the kinds of
+    steps that a shape's recipe can go on with, those that fit it best first."""
 
     leaning: list[str]
     fields: list[str]
     scenery: bool
     steps: dict[str, StepRelations]
+    next_steps: list[str]
 
 
 class Relations(BaseModel):
@@ -64,6 +71,7 @@ def relations(shot: Shot) -> Relations:
                 fields=[field for field, declared in in_order(shot.fields) if key in declared.items()],
                 scenery=key in standing,
                 steps=_of_steps(item.recipe) if isinstance(item, Shape) else {},
+                next_steps=next_steps(item.recipe) if isinstance(item, Shape) else [],
             )
             for key, item in shot.items.items()
         },
@@ -129,6 +137,13 @@ def parts_before(recipe: Recipe, step: str) -> list[str]:
         if made is not None and made not in parts:
             parts.append(made)
     return parts
+
+
+def next_steps(recipe: Recipe) -> list[str]:
+    """The kinds of steps that a recipe can go on with. Those that move pieces and copies come first where there are such, and
+    last where there are none."""
+    bodies = any(step.makes_bodies for step in recipe.steps.values() if step.on)
+    return sorted(STEPS, key=lambda kind: STEPS[kind] != bodies)
 
 
 def _of_steps(recipe: Recipe) -> dict[str, StepRelations]:

@@ -85,7 +85,9 @@ def _covered(
     return dict(zip(("frames", "inside", "band", "least", "most"), table, strict=True))
 
 
-def entering_listener(evaluator: Evaluator, scene: SceneAt, item_id: str, listener: str | None, reads: Reads) -> PosedMesh:
+def entering_listener(
+    evaluator: Evaluator, scene: SceneAt, item_id: str, listener: str | None, reads: Reads
+) -> PosedMesh:
     """What a field is measured on for a shape: what enters the step that listens to it, or the shape at rest."""
     subject = evaluator.at_rest(scene, item_id)
     reads.leaves.update(subject.reads.leaves)

@@ -92,6 +92,10 @@ class Fracture(WeightedStep, SolvedStep):
     inside: Annotated[Look, Field(description="The look of the faces inside")] = INSIDE_LOOK
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
 
+    @property
+    def makes_bodies(self) -> bool:
+        return True
+
     def held(self, faces: int) -> tuple[int, float]:
         return faces * PIECE_BYTES, 0.0
 

@@ -251,6 +251,11 @@ class StepBase(Declared):
         return False
 
     @property
+    def makes_bodies(self) -> bool:
+        """Whether there are pieces or copies after it, which steps can move that are driven at middles."""
+        return self.makes_copies
+
+    @property
     def halvings(self) -> int:
         """How often it halves the edges of faces where it counts in full."""
         return 0

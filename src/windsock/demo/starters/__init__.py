@@ -17,13 +17,13 @@ from windsock.demo.starters.sweep import SWEEP
 STARTERS: dict[str, Starter] = {
     "soft-dissolve": SOFT_DISSOLVE,
     "sweep": SWEEP,
-    "growing-reveal": GROWING_REVEAL,
-    "near-glow": NEAR_GLOW,
     "flaking-dissolve": FLAKING_DISSOLVE,
-    "shredder": SHREDDER,
-    "needle-coat": NEEDLE_COAT,
+    "growing-reveal": GROWING_REVEAL,
     "knot-reveal": KNOT_REVEAL,
+    "near-glow": NEAR_GLOW,
+    "shredder": SHREDDER,
     "burst-and-bounce": BURST_AND_BOUNCE,
+    "needle-coat": NEEDLE_COAT,
 }
 
 

@@ -25,5 +25,6 @@ BURST_AND_BOUNCE = Starter(
     "Burst and bounce",
     "breaks into pieces that a front lets go; they fall, bounce and come to rest",
     "the speed and the pull of Release; then how many pieces Fracture makes",
+    "Break it",
     lay,
 )

@@ -39,5 +39,6 @@ FLAKING_DISSOLVE = Starter(
     "Dissolve with flakes",
     "dissolves along a noisy front whose edge is covered with curling flakes",
     "the size of the flakes and how far apart they are; then the band of the fraying edge, for more of them",
+    "Take it away",
     lay,
 )

@@ -36,5 +36,6 @@ GROWING_REVEAL = Starter(
     "Growing reveal",
     "grows from its foot over its own surface",
     "the speed of the spread, in metres a second; then move the controller Seed to where it should begin",
+    "Let it appear",
     lay,
 )

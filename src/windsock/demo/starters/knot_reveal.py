@@ -55,5 +55,6 @@ KNOT_REVEAL = Starter(
     "Knot reveal",
     "appears behind a leading edge of small rings that spreads from its top",
     "the speed of the spread; then the spacing and size of the rings",
+    "Let it appear",
     lay,
 )

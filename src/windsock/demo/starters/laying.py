@@ -91,9 +91,11 @@ EMBER = ramp((0.0, "#7A1502"), (0.45, "#FF5A10"), (0.8, "#FFB347"), (1.0, "#FFF3
 
 @dataclass(frozen=True)
 class Starter:
-    """A ready recipe. first: what to change first, once it is laid. lay: gathers its edit."""
+    """A ready recipe. first: what to change first, once it is laid. wish: what someone wishes for who chooses it. lay: gathers
+    its edit."""
 
     name: str
     says: str
     first: str
+    wish: str
     lay: Callable[[Laying], None]

@@ -39,5 +39,6 @@ NEAR_GLOW = Starter(
     "Near-glow",
     "lights up where another shape comes near",
     "the reach of the field; then let shapes of your own join the group Passers, and take the ball out",
+    "Change how it looks",
     lay,
 )

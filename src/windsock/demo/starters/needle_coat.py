@@ -36,5 +36,6 @@ NEEDLE_COAT = Starter(
     "Needle coat",
     "is covered with needles whose length a moving noise rules",
     "how many needles there are and how long; then the size of the noise",
+    "Make more on it",
     lay,
 )

@@ -46,5 +46,6 @@ SHREDDER = Starter(
     "Shredder",
     "breaks into its faces behind a front; a second front takes the shreds away",
     "how far the shreds fly, in Shift and Jumble; then how much later they are cleared up",
+    "Break it",
     lay,
 )

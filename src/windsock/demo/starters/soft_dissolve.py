@@ -32,5 +32,6 @@ SOFT_DISSOLVE = Starter(
     "Soft dissolve",
     "fades away in soft patches",
     "the size of the noise, for coarser or finer patches; then the band, for a softer or harder edge",
+    "Take it away",
     lay,
 )

@@ -33,5 +33,6 @@ SWEEP = Starter(
     "Sweep",
     "a glowing edge passes over it and takes it away",
     "the controller Sweep: move its keys for the timing, turn it to tilt the edge; then the band, for a wider glow",
+    "Take it away",
     lay,
 )

@@ -1,7 +1,8 @@
-import { add, change } from "../document/changing";
-import { OFFERS, taken } from "../document/kinds";
+import { add, change, editFor } from "../document/changing";
+import { OFFERS, type Offer, taken } from "../document/kinds";
 import type { MenuCommand } from "../parts/Choice";
 import type { Editing } from "../parts/editing";
+import { Trial } from "../view/Trial";
 
 /** Everything that can be added to a shot, by name. */
 export function additions(editing: Editing): MenuCommand[] {
@@ -18,13 +19,35 @@ export function additions(editing: Editing): MenuCommand[] {
   ];
 }
 
-/** Every step that can be added to a shape, by name. */
+/** Every step that can be added to a shape, by name; those that fit its recipe best stand first, each with a picture of what it
+ * would make. */
 export function stepAdditions(editing: Editing, item: () => string): MenuCommand[] {
-  return OFFERS.steps.map((offer) => [
+  const fitting = editing.documents.getState().relations.items[item()]?.next_steps ?? [];
+  const rank = ({ change: wanted }: Offer) => ("step" in wanted ? fitting.indexOf(wanted.step ?? "") : -1);
+  return [...OFFERS.steps]
+    .sort((one, other) => rank(one) - rank(other))
+    .map((offer) => [
+      offer.words,
+      () => void change(editing, taken(offer, item())),
+      offer.says,
+      offer.wish,
+      () => <Trial tried={{ item: item(), edit: () => editFor(editing, taken(offer, item())) }} says={offer.says} />,
+    ]);
+}
+
+/** Every clause that can be added to a field, each with a picture of the field on a shape. */
+export function clauseAdditions(editing: Editing, field: string, subject: string): MenuCommand[] {
+  return OFFERS.clauses.map((offer) => [
     offer.words,
-    () => void change(editing, taken(offer, item())),
+    () => void change(editing, taken(offer, field)),
     offer.says,
     offer.wish,
+    () => (
+      <Trial
+        tried={{ item: subject, heat: field, edit: () => editFor(editing, taken(offer, field)) }}
+        says={offer.says}
+      />
+    ),
   ]);
 }
 

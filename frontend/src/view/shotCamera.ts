@@ -1,0 +1,40 @@
+import * as THREE from "three";
+import type { Manifest } from "../api/frames";
+
+/** A camera of a shot, as a frame tells of it. The whole picture of the shot is seen: where the view is narrower, there is more
+ * above and below. */
+export class ShotCamera {
+  readonly lens = new THREE.PerspectiveCamera(35, 16 / 9, 0.05, 2000);
+  /** Degrees from the bottom to the top of the shot's picture, and its width against its height. */
+  private angle = 35;
+  private aspect = 16 / 9;
+
+  constructor() {
+    this.lens.matrixAutoUpdate = false;
+  }
+
+  /** Stand where a frame has the camera. */
+  look(manifest: Manifest, camera: string | null, aspect: number): void {
+    this.aspect = aspect;
+    const matrix = camera ? manifest.placements[camera] : undefined;
+    if (camera && matrix) {
+      this.angle = manifest.cameras[camera]?.angle ?? 35;
+      this.lens.matrix.fromArray(matrix);
+      this.lens.matrixWorldNeedsUpdate = true;
+      this.lens.updateMatrixWorld(true);
+    }
+    this.fit();
+  }
+
+  /** The view's width against its height. */
+  shape(aspect: number): void {
+    this.lens.aspect = aspect;
+    this.fit();
+  }
+
+  private fit(): void {
+    const tangent = Math.tan((this.angle * Math.PI) / 360) * Math.max(1, this.aspect / this.lens.aspect);
+    this.lens.fov = (Math.atan(tangent) * 360) / Math.PI;
+    this.lens.updateProjectionMatrix();
+  }
+}
