@@ -185,7 +185,9 @@ NAMED = """
 return [...document.querySelectorAll(arguments[0])].find(element => {
   const name = arguments[1];
   const label = document.getElementById(element.getAttribute('aria-labelledby') ?? '');
-  const names = [element.getAttribute('aria-label'), element.innerText.trim(), label?.innerText.trim()];
+  const text = element.innerText.trim();
+  const first = arguments[0].includes('menuitem') ? text.split(/[\\r\\n]/)[0] : text;
+  const names = [element.getAttribute('aria-label'), text, first, label?.innerText.trim()];
   if (!names.includes(name) || element.closest('[inert]')) return false;
   return element.getClientRects().length > 0 && getComputedStyle(element).visibility !== 'hidden';
 });

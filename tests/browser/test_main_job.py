@@ -283,6 +283,10 @@ AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "ax
         "do",
         "keys",
         "history",
+        "free",
+        "comparing",
+        "steps",
+        "joining",
     ],
 )
 def test_axe_finds_nothing(hands: Hands, client: Client, chrome, lighthouse: str, screen: str):
@@ -321,6 +325,23 @@ def test_axe_finds_nothing(hands: Hands, client: Client, chrome, lighthouse: str
         hands.until(lambda: "As it began" in hands.text())
     elif screen == "settings":
         hands.press("Shot settings")
+    elif screen == "free":
+        hands.press("Free view", "radio")
+        hands.choose("Aids", "Floor grid")
+        hands.keys(Keys.ESCAPE)
+        hands.until(lambda: "Floor: squares of" in hands.text())
+    elif screen == "comparing":
+        hands.press("History of the shot")
+        hands.press("Compare with another shot…")
+        hands.press("02 Sign-off", "menuitem")
+        hands.find('[aria-label="End comparing"]')
+    elif screen == "steps":
+        hands.press("Add a step")
+        hands.keys("take", Keys.ARROW_DOWN)
+        hands.until(lambda: hands.find("[data-trial]").get_attribute("data-trial") == "8")
+    elif screen == "joining":
+        hands.press("roughened by, joining word")
+        hands.find("[data-trial]")
     chrome.execute_cdp_cmd("Runtime.evaluate", {"expression": AXE.read_text()})
     for theme in ("chart", "night"):
         chrome.execute_script("document.documentElement.dataset.theme=arguments[0]", theme)

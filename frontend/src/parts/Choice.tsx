@@ -15,7 +15,6 @@ import {
   SearchField,
   Select,
   SelectValue,
-  Text,
   ToggleButton,
   ToggleButtonGroup,
   useFilter,
@@ -102,8 +101,14 @@ const MANY = 8;
 /** A button that opens a list of commands. The first child is the button. */
 export function CommandMenu({ children, label, commands, holds }: CommandMenuProps) {
   const [pointed, setPointed] = useState<string | null>(null);
-  const picture = commands.find(([name]) => name === pointed)?.[4];
-  const act = (key: Key) => commands.find(([name]) => name === key)?.[1]();
+  // Two things of a list may have the same name.
+  const keyed = commands.map((command, place) => {
+    const first = commands.findIndex(([name]) => name === command[0]);
+    return [first === place ? command[0] : `${command[0]} ${place}`, command] as const;
+  });
+  const commandOf = (key: Key | null) => keyed.find(([one]) => one === key)?.[1];
+  const picture = commandOf(pointed)?.[4];
+  const act = (key: Key) => commandOf(key)?.[1]();
   const wishes = [...new Set(commands.map(([, , , wish]) => wish ?? ""))];
   const list = (
     <Commands
@@ -117,7 +122,9 @@ export function CommandMenu({ children, label, commands, holds }: CommandMenuPro
       {wishes.map((wish) => (
         <MenuSection key={wish} id={wish || "/all"} aria-label={wish || label}>
           {wish && <Wish>{wish}</Wish>}
-          {commands.flatMap((command) => ((command[3] ?? "") === wish ? [entryOf(command, setPointed)] : []))}
+          {keyed.flatMap(([key, command]) =>
+            (command[3] ?? "") === wish ? [entryOf(key, command, () => setPointed(key))] : [],
+          )}
         </MenuSection>
       ))}
     </Commands>
@@ -139,14 +146,14 @@ export function CommandMenu({ children, label, commands, holds }: CommandMenuPro
   );
 }
 
-function entryOf([name, , says, , picture]: MenuCommand, point: (name: string) => void) {
+function entryOf(key: string, [name, , says, , picture]: MenuCommand, point: () => void) {
   return (
-    <Command key={name} id={name} textValue={says ? `${name}: ${says}` : name}>
+    <Command key={key} id={key} textValue={says ? `${name}: ${says}` : name}>
       {({ isFocused }) => (
         <>
-          {picture && <Pointed on={isFocused} point={() => point(name)} />}
-          <Text slot="label">{name}</Text>
-          {says && <Says slot="description">{says}</Says>}
+          {picture && <Pointed on={isFocused} point={point} />}
+          <span>{name}</span>
+          {says && <Says>{says}</Says>}
         </>
       )}
     </Command>
@@ -224,7 +231,7 @@ const Found = styled.div`
   /* As high however few are left, so that nothing jumps while one types. */
   & [role="menu"] { border: 0; height: 44vh; }
 `;
-export const Says = styled(Text)`display: block; font-size: 11.5px; line-height: 1.3; color: var(--ink-soft);`;
+export const Says = styled.span`display: block; font-size: 11.5px; line-height: 1.3; color: var(--ink-soft);`;
 const Row = styled(ToggleButtonGroup)`
   display: inline-flex; background: var(--card); border: 1px solid var(--line); border-radius: 3px; overflow: hidden;
   & > button { border: 0; border-right: 1px solid var(--line); background: none; color: var(--ink); padding: 4px 10px; cursor: pointer; }

@@ -1,4 +1,4 @@
-import { MenuTrigger, Popover, Text } from "react-aria-components";
+import { MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { Command, Commands, Says } from "../parts/Choice";
@@ -16,8 +16,8 @@ export function AidsMenu() {
         <Commands aria-label="Aids" selectionMode="multiple" selectedKeys={on} onAction={(key) => turn(key as Aid)}>
           {AIDS.map(([aid, name, says]) => (
             <Aids key={aid} id={aid} textValue={name}>
-              <Text slot="label">{name}</Text>
-              <Says slot="description">{says}</Says>
+              <span>{name}</span>
+              <Says>{says}</Says>
             </Aids>
           ))}
         </Commands>

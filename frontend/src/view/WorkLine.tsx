@@ -43,7 +43,7 @@ export function WorkLine() {
   }
   if (asked && !first) {
     return (
-      <Asked role="status">
+      <Asked role="status" data-asked>
         <Hairline label={asked} />
         <span>{asked} …</span>
       </Asked>
