@@ -178,7 +178,9 @@ function Searched({ label, children }: { label: string; children: React.ReactNod
         <SearchField aria-label={`Find in: ${label}`} autoFocus>
           <Input placeholder="Type what it should do" />
         </SearchField>
-        {children}
+        <Scroll role="region" aria-label="Found" tabIndex={0}>
+          {children}
+        </Scroll>
       </Autocomplete>
     </Found>
   );
@@ -219,6 +221,7 @@ const Pictured = styled.div`
   flex: none; width: 242px; padding: 8px; background: var(--card); border: 1px solid var(--ink-soft); border-radius: 3px;
   & > p { color: var(--ink-soft); font-size: 12px; }
 `;
+const Scroll = styled.div`height: 44vh; overflow: auto; outline-offset: -2px;`;
 const None = styled.p`padding: 6px 10px; color: var(--ink-soft);`;
 const Found = styled.div`
   background: var(--card); border: 1px solid var(--ink-soft); border-radius: 3px; width: 300px;
@@ -229,7 +232,7 @@ const Found = styled.div`
   & input::placeholder { color: var(--ink-soft); opacity: 1; }
   & input::-webkit-search-cancel-button { display: none; }
   /* As high however few are left, so that nothing jumps while one types. */
-  & [role="menu"] { border: 0; height: 44vh; }
+  & [role="menu"] { border: 0; max-height: none; overflow: visible; }
 `;
 export const Says = styled.span`display: block; font-size: 11.5px; line-height: 1.3; color: var(--ink-soft);`;
 const Row = styled(ToggleButtonGroup)`

@@ -134,6 +134,6 @@ export function Histogram({
 const Frame = styled.div`
   margin-top: 6px;
   & svg { display: block; background: var(--paper); border-bottom: 1px solid var(--line); }
-  & > div { display: flex; justify-content: space-between; font-size: 11.5px; line-height: 17px; color: var(--ink-soft); }
-  & button { margin: -4px 0 -3px; }
+  & > div { display: flex; justify-content: space-between; font-size: 11.5px; line-height: 21px; color: var(--ink-soft); }
+  & button { margin: -2px 0 -1px; }
 `;
