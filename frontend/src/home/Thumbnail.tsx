@@ -4,23 +4,13 @@ import { answered, api } from "../api/client";
 import { fetchFrame } from "../api/frames";
 import type { components } from "../api/schema";
 import { keepPicture, SMALL } from "../api/smallPictures";
-import { AS_A_PICTURE } from "../view/content";
-import { Stage } from "../view/stage";
+import { SmallStage } from "../view/smallStage";
 
 type Summary = components["schemas"]["ShotSummary"];
 
-let shared: Stage | null = null;
-let turn: Promise<void> = Promise.resolve();
-
 /** One stage draws all thumbnails, one after another. */
-function stage(): Stage {
-  if (!shared) {
-    shared = new Stage(document.createElement("canvas"), () => {});
-    shared.renderer.setPixelRatio(1);
-    shared.resize(SMALL.width, SMALL.height);
-  }
-  return shared;
-}
+const stage = new SmallStage(SMALL);
+let turn: Promise<void> = Promise.resolve();
 
 async function drawFrame(
   shot: Summary,
@@ -30,18 +20,8 @@ async function drawFrame(
 ): Promise<void> {
   const wish = { revision: shot.revision, patch: [], frame, heat: null, looked_at: [], view: "", wish: 0, ahead: true };
   const manifest = await fetchFrame(shot.id, wish);
-  const on = stage();
-  on.show(manifest, {
-    ...AS_A_PICTURE,
-    camera,
-    free: false,
-    chosen: [],
-    outlined: false,
-    aspect: SMALL.width / SMALL.height,
-    aids: new Set(),
-  });
-  on.draw();
-  canvas.getContext("2d")?.drawImage(on.renderer.domElement, 0, 0, canvas.width, canvas.height);
+  stage.show(manifest, { camera });
+  stage.draw(canvas);
 }
 
 /** Draw the small picture that the server keeps of a shot. */

@@ -1,7 +1,7 @@
 import { inOrder, type Shape } from "../document/types";
 import type { SessionStore } from "../view/session";
 import type { Editing } from "./editing";
-import { useSession } from "./editing";
+import { useSession, useShot } from "./editing";
 
 /** Stands for the shape itself, before its steps: no id has a stroke in it. */
 export const SHAPE = "/shape";
@@ -16,6 +16,15 @@ function openedOf(opened: string | undefined, shape: Shape): string | null {
 
 export function useOpened(item: string, shape: Shape): string | null {
   return useSession((session) => openedOf(session.opened[item], shape));
+}
+
+/** The field that drives the open step of the chosen item. */
+export function useOpenField(): string | null {
+  const chosen = useSession((session) => session.chosen);
+  const item = useShot((shot) => (chosen ? shot.items[chosen] : undefined));
+  const opened = useSession((session) => (chosen ? session.opened[chosen] : undefined));
+  const open = item?.kind === "shape" ? openedOf(opened, item) : null;
+  return (open && item?.kind === "shape" && item.recipe.steps[open]?.field) || null;
 }
 
 /** Opens a step of an item's recipe and folds the others; null folds all. */

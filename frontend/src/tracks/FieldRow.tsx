@@ -5,7 +5,7 @@ import { type Field, inOrder, type Shot } from "../document/types";
 import { allChosen } from "../parts/chosen";
 import { useEditing, useRelations, useSession } from "../parts/editing";
 import { Letter } from "../parts/Letter";
-import { showDriven } from "../parts/opening";
+import { showDriven, useOpenField } from "../parts/opening";
 import { bringIntoView } from "../view/framing";
 import { type Strip, useStrip } from "./coverage";
 import { StripPicture } from "./StripPicture";
@@ -23,6 +23,11 @@ export function FieldRow({ id, field }: { id: string; field: Field }) {
   const listener = pool.find((shape) => shape === chosen) ?? pool[0] ?? null;
   const { strip, fresh } = useStrip(id, listener);
   const dragging = useStore(documents, (state) => state.drag !== null);
+  const row = useRef<HTMLButtonElement>(null);
+  const ofOpen = useOpenField() === id;
+  useEffect(() => {
+    if (ofOpen) row.current?.scrollIntoView({ block: "nearest" });
+  }, [ofOpen]);
   const before = useRef<Strip | null>(null);
   useEffect(() => {
     if (!dragging && fresh) before.current = strip;
@@ -32,7 +37,9 @@ export function FieldRow({ id, field }: { id: string; field: Field }) {
   return (
     <>
       <Name
+        ref={row}
         type="button"
+        data-open={ofOpen || undefined}
         aria-pressed={chosenField === id}
         data-idle={driving ? undefined : true}
         onClick={() => {
@@ -74,6 +81,7 @@ const Name = styled.button`
   display: flex; gap: 8px; align-items: center; text-align: left; padding: 2px 6px 2px 0; min-width: 0; border: 0; background: none; cursor: pointer;
   & span:last-child { display: grid; min-width: 0; line-height: 1.2; }
   & small { font-size: 11.5px; color: var(--ink-soft); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  &[data-open] b { text-decoration: underline; text-decoration-color: var(--signal); text-decoration-thickness: 2px; text-underline-offset: 3px; }
   &[data-idle] { background: repeating-linear-gradient(135deg, transparent 0 6px, var(--hatch) 6px 12px); }
 `;
 const Cover = styled.div`

@@ -3,7 +3,7 @@ import { called, choicesOf, undrivenWords } from "../document/kinds";
 import { type Field, type Item, inOrder, type Shape, type Step } from "../document/types";
 import { CommandMenu, WordButton } from "../parts/Choice";
 import { useCommit, useEditing, useRelations } from "../parts/editing";
-import { showStep } from "../parts/opening";
+import { showStep, useOpened } from "../parts/opening";
 
 export type Linked = { id: string; shape: Shape };
 
@@ -21,6 +21,7 @@ export function linkedShape(items: Record<string, Item>, chosen: string | null):
 export function LinkHeads({ id, shape }: Linked) {
   const editing = useEditing();
   const steps = inOrder(shape.recipe.steps);
+  const open = useOpened(id, shape);
   return (
     <>
       <Head data-head data-overall title="What every step counts by">
@@ -33,6 +34,7 @@ export function LinkHeads({ id, shape }: Linked) {
         <Head key={stepId} data-head data-undriven={undriven(shape, step) || undefined}>
           <Ordinal
             type="button"
+            aria-current={stepId === open ? "step" : undefined}
             aria-label={`Step ${place + 1}: ${called("step", step.kind)}`}
             title={`${called("step", step.kind)}${undriven(shape, step) ? ": no field drives it" : ""}`}
             onClick={() => showStep(editing, id, stepId)}
@@ -173,6 +175,7 @@ const Whose = styled.span`
 `;
 const Ordinal = styled.button`
   width: 100%; padding: 0; border: 0; background: none; font-weight: 600; color: var(--ink); cursor: pointer; line-height: 24px;
+  &[aria-current] { box-shadow: inset 0 -2px var(--signal); }
 `;
 const Cell = styled.div`
   display: grid; border-left: 1px solid var(--line); border-bottom: 1px solid var(--line); min-height: 30px;

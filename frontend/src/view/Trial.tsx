@@ -4,8 +4,7 @@ import { fetchFrame, type Manifest } from "../api/frames";
 import type { Patch } from "../document/types";
 import { bandNow, type Editing, useEditing, valueNow } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
-import { AS_A_PICTURE } from "./content";
-import { Stage } from "./stage";
+import { SmallStage } from "./smallStage";
 
 const SIZE = { width: 224, height: 126 };
 /** How many frames of the shot are tried, and how many of them are shown in a second. */
@@ -17,35 +16,18 @@ const PAUSE = 250;
 /** What is tried: the item that is seen, the edit, and the field that is seen as heat on it, if one is. */
 export type Tried = { item: string; edit: () => Promise<Patch>; heat?: string };
 
-let small: Stage | null = null;
-
-function smallStage(): Stage {
-  small ??= new Stage(Object.assign(document.createElement("canvas"), SIZE), () => undefined);
-  small.renderer.setPixelRatio(1);
-  small.resize(SIZE.width, SIZE.height);
-  return small;
-}
+const small = new SmallStage(SIZE);
 
 /** A frame as a small picture in which the item is large. first: it is the first of several that are seen the same way. */
 function pictured(editing: Editing, manifest: Manifest, { item, heat }: Tried, first: boolean): HTMLCanvasElement {
-  const stage = smallStage();
   const { shot } = editing.documents.getState();
   const level = heat ? Number(valueNow(editing, `/fields/${heat}/level`)) : 0;
   const band = heat ? bandNow(editing, heat) : 0;
-  stage.show(manifest, {
-    ...AS_A_PICTURE,
-    ...(heat ? { reading: "heat" as const, subject: item, level, band } : {}),
-    camera: shot.camera ?? null,
-    free: true,
-    chosen: [item],
-    outlined: false,
-    aspect: SIZE.width / SIZE.height,
-    aids: new Set(),
-  });
-  if (first) stage.frameOn(item, manifest);
-  stage.draw(true);
+  const read = heat ? { reading: "heat" as const, subject: item, level, band } : {};
+  small.show(manifest, { ...read, camera: shot.camera ?? null, free: true, chosen: [item] });
+  if (first) small.stage.frameOn(item, manifest);
   const canvas = Object.assign(document.createElement("canvas"), SIZE);
-  canvas.getContext("2d")?.drawImage(stage.renderer.domElement, 0, 0);
+  small.draw(canvas);
   return canvas;
 }
 

@@ -1,6 +1,6 @@
 import { keepPicture, SMALL } from "../api/smallPictures";
 import type { Editing } from "../parts/editing";
-import { AS_A_PICTURE } from "./content";
+import { plainly } from "./smallStage";
 import type { Stage } from "./stage";
 
 /** When a shot that was changed is left, its small picture is made of the frame that it opens on, where that is at hand. */
@@ -8,16 +8,7 @@ export function pictureOnLeaving({ documents, player }: Editing, stage: Stage, o
   const { id, revision, shot, unsaved } = documents.getState();
   const manifest = player.savedFrame(revision, shot.opening_frame);
   if (revision === opened || unsaved().length > 0 || !manifest) return;
-  const aspect = SMALL.width / SMALL.height;
-  stage.show(manifest, {
-    ...AS_A_PICTURE,
-    camera: shot.camera ?? null,
-    free: false,
-    chosen: [],
-    outlined: false,
-    aspect,
-    aids: new Set(),
-  });
+  stage.show(manifest, plainly(SMALL, { camera: shot.camera ?? null }));
   stage.renderer.setPixelRatio(1);
   stage.resize(SMALL.width, SMALL.height);
   stage.draw(true);
