@@ -12,6 +12,7 @@ import {
 } from "react-aria-components";
 import styled from "styled-components";
 import { useEditing } from "../parts/editing";
+import { Later } from "../parts/Later";
 import { tell } from "../parts/messages";
 import { usePanel } from "../parts/usePanel";
 import { useStarters } from "../recipe/useStarters";
@@ -50,24 +51,26 @@ export function Do() {
               <Field placeholder="Do…" />
             </SearchField>
             <Scroll tabIndex={0} role="region" aria-label="Found">
-              <List
-                aria-label="Commands"
-                onAction={(id) => {
-                  panel.onOpenChange(false);
-                  commands.find((command) => command.id === id)?.run();
-                }}
-                renderEmptyState={() => <Nothing>No command has these words. Try fewer letters.</Nothing>}
-              >
-                {commands.map((command) => (
-                  <Line key={command.id} id={command.id} textValue={command.name}>
-                    <span>
-                      {command.name}
-                      {command.says && <small>{command.says}</small>}
-                    </span>
-                    <kbd>{spoken(keyOf(command, given))}</kbd>
-                  </Line>
-                ))}
-              </List>
+              <Later>
+                <List
+                  aria-label="Commands"
+                  onAction={(id) => {
+                    panel.onOpenChange(false);
+                    commands.find((command) => command.id === id)?.run();
+                  }}
+                  renderEmptyState={() => <Nothing>No command has these words. Try fewer letters.</Nothing>}
+                >
+                  {commands.map((command) => (
+                    <Line key={command.id} id={command.id} textValue={command.name}>
+                      <span>
+                        {command.name}
+                        {command.says && <small>{command.says}</small>}
+                      </span>
+                      <kbd>{spoken(keyOf(command, given))}</kbd>
+                    </Line>
+                  ))}
+                </List>
+              </Later>
             </Scroll>
           </Autocomplete>
         </Sheet>

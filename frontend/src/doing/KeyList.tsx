@@ -3,6 +3,7 @@ import { Dialog, Heading, Modal, ModalOverlay } from "react-aria-components";
 import styled from "styled-components";
 import { Button, SmallButton } from "../parts/Button";
 import { useEditing } from "../parts/editing";
+import { Later } from "../parts/Later";
 import { usePanel } from "../parts/usePanel";
 import { commandsOf } from "./commands";
 import { giveKey, keyOf, keysAsTheyWere, pressed, spoken, useKeys } from "./keys";
@@ -50,41 +51,43 @@ function Keys({ close }: { close: () => void }) {
       <p>
         Press Change, then the new key; Escape leaves it. Arrows change a focused value, Enter opens it to be typed.
       </p>
-      <Table>
-        <thead>
-          <tr>
-            <th>What it does</th>
-            <th>Key</th>
-            <th>
-              <span />
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {commands.map((command) => {
-            const key = keyOf(command, given);
-            return (
-              <tr key={command.id}>
-                <td>{command.name}</td>
-                <td>{asking === command.id ? <em>press a key …</em> : <kbd>{key ? spoken(key) : "none"}</kbd>}</td>
-                <td>
-                  <SmallButton aria-label={`Change the key of ${command.name}`} onPress={() => setAsking(command.id)}>
-                    Change
-                  </SmallButton>{" "}
-                  {key && (
-                    <SmallButton
-                      aria-label={`None: take the key from ${command.name}`}
-                      onPress={() => giveKey(commands, command, "")}
-                    >
-                      None
-                    </SmallButton>
-                  )}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </Table>
+      <Later>
+        <Table>
+          <thead>
+            <tr>
+              <th>What it does</th>
+              <th>Key</th>
+              <th>
+                <span />
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {commands.map((command) => {
+              const key = keyOf(command, given);
+              return (
+                <tr key={command.id}>
+                  <td>{command.name}</td>
+                  <td>{asking === command.id ? <em>press a key …</em> : <kbd>{key ? spoken(key) : "none"}</kbd>}</td>
+                  <td>
+                    <SmallButton aria-label={`Change the key of ${command.name}`} onPress={() => setAsking(command.id)}>
+                      Change
+                    </SmallButton>{" "}
+                    {key && (
+                      <SmallButton
+                        aria-label={`None: take the key from ${command.name}`}
+                        onPress={() => giveKey(commands, command, "")}
+                      >
+                        None
+                      </SmallButton>
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </Table>
+      </Later>
       <footer>
         <span role="status">{said}</span>
         <Button onPress={keysAsTheyWere}>All as they were</Button>

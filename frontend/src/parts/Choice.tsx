@@ -20,6 +20,7 @@ import {
   useFilter,
 } from "react-aria-components";
 import styled, { css } from "styled-components";
+import { Later } from "./Later";
 
 const list = css`
   outline: none; padding: 4px; max-height: 50vh; overflow: auto;
@@ -179,7 +180,7 @@ function Searched({ label, children }: { label: string; children: React.ReactNod
           <Input placeholder="Type what it should do" />
         </SearchField>
         <Scroll role="region" aria-label="Found" tabIndex={0}>
-          {children}
+          <Later>{children}</Later>
         </Scroll>
       </Autocomplete>
     </Found>
