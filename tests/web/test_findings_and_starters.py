@@ -6,8 +6,8 @@ import pytest
 from shots import cut_ball
 
 STARTERS = [
-    "soft-dissolve", "sweep", "growing-reveal", "near-glow", "flaking-dissolve", "shredder", "needle-coat", "knot-reveal",
-    "burst-and-bounce",
+    "soft-dissolve", "sweep", "flaking-dissolve", "growing-reveal", "knot-reveal", "near-glow", "shredder",
+    "burst-and-bounce", "needle-coat",
 ]  # fmt: skip
 
 

@@ -22,6 +22,10 @@ function compared(shot: string, revision: number, name: string, document: Shot):
   return { shot, revision, name, camera, aspect: picture.width / picture.height, fps, frames };
 }
 
+function begin(editing: Editing, beside: Compared): void {
+  editing.session.setState({ compared: beside, besideManifest: null });
+}
+
 /** The frame of what is compared at the second at which the shot is; the nearest that it has. */
 export function frameBeside(frame: number, shot: Shot, beside: Compared): number {
   const seconds = (frame * shot.rate.denominator) / shot.rate.numerator;
@@ -32,7 +36,8 @@ export function frameBeside(frame: number, shot: Shot, beside: Compared): number
 /** Begin to compare with the shot as it was after an edit. */
 export function compareWithEdit(editing: Editing, revision: number, label: string): void {
   const { id, shot } = editing.documents.getState();
-  editing.session.setState({ compared: compared(id, revision, `Edit ${revision}: ${label}`, shot), past: null });
+  begin(editing, compared(id, revision, `Edit ${revision}: ${label}`, shot));
+  editing.session.setState({ past: null });
 }
 
 /** Begin to compare with another shot as it stands. */
@@ -40,7 +45,7 @@ export async function compareWithShot(editing: Editing, shot: string): Promise<v
   try {
     const asked = answeredShot(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shot } } }));
     const state = await asking("Opening the other shot", asked);
-    editing.session.setState({ compared: compared(shot, state.revision, state.document.name, state.document) });
+    begin(editing, compared(shot, state.revision, state.document.name, state.document));
   } catch (fault) {
     tell(fault instanceof Error ? fault.message : String(fault));
   }
