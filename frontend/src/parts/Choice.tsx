@@ -20,7 +20,6 @@ import {
   useFilter,
 } from "react-aria-components";
 import styled, { css } from "styled-components";
-import { Later } from "./Later";
 
 const list = css`
   outline: none; padding: 4px; max-height: 50vh; overflow: auto;
@@ -180,7 +179,7 @@ function Searched({ label, children }: { label: string; children: React.ReactNod
           <Input placeholder="Type what it should do" />
         </SearchField>
         <Scroll role="region" aria-label="Found" tabIndex={0}>
-          <Later>{children}</Later>
+          {children}
         </Scroll>
       </Autocomplete>
     </Found>
