@@ -6,11 +6,13 @@ import http.client
 import json
 import os
 import secrets
+import signal
 import tempfile
 import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -119,6 +121,18 @@ def kill(stack: Stack, name: str) -> None:
         assert process is not None
         process.kill()
         process.wait()
+
+
+@contextmanager
+def standing_still(stack: Stack) -> Iterator[None]:
+    """While no evaluator does anything."""
+    for process in stack.evaluators:
+        os.kill(process.pid, signal.SIGSTOP)
+    try:
+        yield
+    finally:
+        for process in stack.evaluators:
+            os.kill(process.pid, signal.SIGCONT)
 
 
 def named(stack: Stack, name: str) -> list[SupervisedProcess]:

@@ -65,6 +65,18 @@ class Hands:
         self.press(menu)
         self.press(command, "menuitem")
 
+    def tick(self, entry: str) -> None:
+        """Turn on what a list that stays open has to be turned on or off."""
+
+        def ticked() -> bool:
+            element = self.named(entry, "menuitem")
+            if element.get_attribute("aria-checked") == "true":
+                return True
+            element.click()
+            return False
+
+        self.until(ticked)
+
     def pick(self, choice: WebElement, option: str) -> None:
         choice.click()
         self.press(option, "option")

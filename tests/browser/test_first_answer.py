@@ -3,11 +3,8 @@
 from __future__ import annotations
 
 import os
-import signal
-from collections.abc import Iterator
-from contextlib import contextmanager
 
-from conftest import Client
+from conftest import Client, standing_still
 from hands import Hands
 from selenium.webdriver import Keys
 
@@ -50,17 +47,6 @@ OTHERS = [
     "Bring everything into view", "History", "Where the time goes", "Shot settings", "Export", "Add step: Cut away",
     "Add: Controller", "Add: Import a file…", "Redo", "Keys",
 ]  # fmt: skip
-
-
-@contextmanager
-def standing_still(stack) -> Iterator[None]:
-    for process in stack.evaluators:
-        os.kill(process.pid, signal.SIGSTOP)
-    try:
-        yield
-    finally:
-        for process in stack.evaluators:
-            os.kill(process.pid, signal.SIGCONT)
 
 
 def test_every_kind_of_command_is_answered_in_the_page_while_the_evaluators_stand_still(

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import os
-import signal
 import time
 
 import pytest
 import trimesh
-from conftest import Client, kill, recover
+from conftest import Client, kill, recover, standing_still
 from hands import Hands
 from selenium.webdriver import Keys
 from sqlalchemy import text
@@ -79,9 +77,7 @@ def test_what_is_chosen_comes_into_view_by_a_key_and_everything_too(hands: Hands
 
 def test_the_first_frame_is_waited_for_with_the_small_picture_and_one_line(hands: Hands, client: Client, stack):
     """A demo shot whose evaluators are held still: its small picture is there, with one notice at most, until its frame is."""
-    for process in stack.evaluators:
-        os.kill(process.pid, signal.SIGSTOP)
-    try:
+    with standing_still(stack):
         hands.open("/shots/storm-warning")
         hands.find('section[aria-label="View"]')
         for _ in range(20):
@@ -89,9 +85,6 @@ def test_the_first_frame_is_waited_for_with_the_small_picture_and_one_line(hands
             assert (frame, still) == (None, True)
             assert notices <= 1
             time.sleep(0.1)
-    finally:
-        for process in stack.evaluators:
-            os.kill(process.pid, signal.SIGCONT)
     hands.until(lambda: hands.chrome.execute_script(HIGH)[0] is not None)
     picture = client.get("/api/shots/storm-warning/picture")
     assert picture.headers["Content-Type"] == "image/webp"

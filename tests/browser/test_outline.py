@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import json
-import os
-import signal
 from statistics import mean
 
 import pytest
-from conftest import Client
+from conftest import Client, standing_still
 from hands import Hands
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
@@ -224,7 +222,7 @@ def test_a_focal_length_is_typed_and_guides_are_shown(hands: Hands, client: Clie
     plain = hands.still_picture()
     hands.choose("Aids", "Thirds")
     hands.find("[data-guides='1']")
-    hands.press("Floor grid", "menuitem")  # the list stays open
+    hands.tick("Floor grid")
     hands.until(lambda: "squares of" in hands.text() and hands.picture() != plain)
     hands.press("Floor grid", "menuitem")
     hands.press("Thirds", "menuitem")
@@ -239,12 +237,7 @@ def test_a_shot_that_was_changed_and_left_has_its_small_picture(hands: Hands, cl
     hands.press("Hide Near")
     hands.saved(1)
     hands.still_picture()
-    for process in stack.evaluators:
-        os.kill(process.pid, signal.SIGSTOP)
-    try:
+    with standing_still(stack):
         hands.find('a[aria-label="Home"]').click()
         hands.until(lambda: client.get(f"/api/shots/{boxes}/picture?revision=1").status == 200, 20)
-    finally:
-        for process in stack.evaluators:
-            os.kill(process.pid, signal.SIGCONT)
     assert hands.complaints() == []

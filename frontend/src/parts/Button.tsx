@@ -6,6 +6,8 @@ const shape = css`
   border: 1px solid var(--line); border-radius: 3px; background: var(--card); color: var(--ink); cursor: pointer;
   transition: border-color 120ms, background 120ms;
   &[data-hovered] { border-color: var(--ink-soft); }
+  /* Seen from the press on, before what it opens is laid out. */
+  &[data-pressed] { border-color: var(--ink); box-shadow: inset 0 0 0 1px var(--ink); transition: none; }
   &[data-disabled] { color: var(--ink-soft); cursor: default; opacity: 0.7; }
   &[data-focus-visible] { outline: 2px solid var(--sea); outline-offset: 1px; }
   & svg { flex: none; }

@@ -75,6 +75,7 @@ export const WordButton = styled(Button)`
   & > span { display: inline; }
   &[data-tone="field"] { color: var(--sea); border-color: var(--sea); }
   &[data-hovered] { background: var(--sea-wash); }
+  &[data-pressed] { background: var(--sea-wash); border-color: var(--sea); }
 `;
 
 type CommandMenuProps = {

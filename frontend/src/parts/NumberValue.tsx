@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { Dialog, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { readNumber, shown, told } from "../document/arithmetic";
@@ -135,7 +135,11 @@ function ValueSheet({ pointer, quantity, label, keyable, axis, close }: SheetPro
   const [text, setText] = useState(shown(value, quantity.whole));
   const [wrong, setWrong] = useState("");
   const input = useRef<HTMLInputElement>(null);
-  useEffect(() => input.current?.select(), []);
+  // As it is laid out, so that what is typed at once goes into it.
+  useLayoutEffect(() => {
+    input.current?.focus({ preventScroll: true });
+    input.current?.select();
+  }, []);
   const keyHere = isKeyed(parameter) ? keyOn(parameter, frame) : undefined;
 
   function keep() {

@@ -10,9 +10,8 @@ import { IconButton, SmallButton } from "../parts/Button";
 import { Choice, CommandMenu, type MenuCommand, WordButton } from "../parts/Choice";
 import { CurveEditor } from "../parts/CurveEditor";
 import { useCommit, useEditing } from "../parts/editing";
-import { Grip } from "../parts/Grip";
 import { NumberValue } from "../parts/NumberValue";
-import { useReorder } from "../parts/reorder";
+import { OwnGrip, Reordered } from "../parts/Reordered";
 import { Trial } from "../view/Trial";
 import { SourceClause } from "./sentences";
 import type { Measurable } from "./sources/clause";
@@ -44,7 +43,6 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable 
     );
   const put = (label: string, name: string, value: unknown) => putAll(label, { [name]: value });
   const sources = `/fields/${fieldId}/sources`;
-  const { placeProps, gripProps } = useReorder(sources, id, "Drag the clause to another place");
   const name = called("source", source.kind);
   const move = (by: 1 | -1) => void change(editing, { kind: "move_in_order", collection: sources, id, by });
   const words = OFFERS.joining.map(({ word, says, wish }): MenuCommand => {
@@ -55,8 +53,14 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable 
   const several = Object.keys(field.sources).length > 1;
   const sticks = "measured" in source && source.measured === "rest";
   return (
-    <Words {...placeProps} data-several={several || undefined}>
-      {several && <Grip {...gripProps} />}
+    <Reordered
+      as={Words}
+      collection={sources}
+      id={id}
+      label="Drag the clause to another place"
+      data-several={several || undefined}
+    >
+      {several && <OwnGrip />}
       {!first && (
         <>
           <CommandMenu label="Joining word" commands={words} holds={source.word}>
@@ -129,7 +133,7 @@ export function Clause({ pointer, source, first, field, fieldId, id, measurable 
       {shaping && source.curve && (
         <CurveEditor pointer={`${pointer}/curve`} curve={source.curve} label={`Curve of ${name}`} />
       )}
-    </Words>
+    </Reordered>
   );
 }
 

@@ -9,10 +9,9 @@ import type { Shape, Step } from "../document/types";
 import { IconButton } from "../parts/Button";
 import { Choice, CommandMenu } from "../parts/Choice";
 import { useCommit, useEditing, useRelations, useSession, useShot } from "../parts/editing";
-import { Grip } from "../parts/Grip";
 import { Letter } from "../parts/Letter";
 import { openStep, useOpened } from "../parts/opening";
-import { useReorder } from "../parts/reorder";
+import { OwnGrip, Reordered } from "../parts/Reordered";
 import { Card, Corner, Fold, Meta, Opener, Place as Ordinal, Sentence, Slowest, Unfolded, Warning } from "./Card";
 import { FieldSentence } from "./FieldSentence";
 import { StepMore, StepSentence } from "./sentences";
@@ -47,7 +46,7 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
     commit(label, [{ op: "replace", path: `${pointer}/${name}`, value }]);
   const field = step.field ? fields[step.field] : undefined;
   const undriven = !field && !shape.recipe.overall;
-  const { placeProps, gripProps } = useReorder(steps, id, "Drag the step to another place");
+  const order = { as: Card, collection: steps, id, label: "Drag the step to another place" };
   const name = called("step", step.kind);
   const sentence = { pointer, put, undriven: !field };
   const parts = useRelations((all) => all.items[shapeId]?.steps[id]?.parts) ?? ["body"];
@@ -59,17 +58,17 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
 
   if (!opened) {
     return (
-      <Card
+      <Reordered
         aria-label={`Step ${place}: ${name}`}
         data-folded
         data-listens={listens || undefined}
         data-off={step.on ? undefined : true}
         data-undriven={warning !== "" || undefined}
-        {...placeProps}
+        {...order}
       >
         <Ordinal>
           {place}
-          <Grip {...gripProps} />
+          <OwnGrip />
         </Ordinal>
         <Opener
           aria-label={`Open step ${place}: ${name}${field ? `, ${step.zone ?? "value"} of ${field.letter} ${field.name}` : ""}`}
@@ -79,23 +78,23 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
         <Sentence inert>
           {field && <Letter>{field.letter}</Letter>} <StepSentence step={step} {...sentence} />
         </Sentence>
-      </Card>
+      </Reordered>
     );
   }
 
   return (
-    <Card
+    <Reordered
       aria-label={`Step ${place}: ${name}`}
       data-listens={listens || undefined}
       data-off={step.on ? undefined : true}
       data-undriven={warning !== "" || undefined}
-      {...placeProps}
+      {...order}
     >
       <Ordinal>
         <Fold aria-label={`Fold step ${place}: ${name}`} onPress={() => openStep(editing.session, shapeId, null)}>
           {place}
         </Fold>
-        <Grip {...gripProps} />
+        <OwnGrip />
       </Ordinal>
       <Corner>
         <IconButton
@@ -163,7 +162,7 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
           )}
         </Unfolded>
       )}
-    </Card>
+    </Reordered>
   );
 }
 
