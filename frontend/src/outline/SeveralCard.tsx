@@ -23,10 +23,9 @@ export function SeveralCard({ items }: { items: string[] }) {
   const { session } = editing;
   const all = useShot((shot) => shot.items);
   const leaning = useRelations((relations) => relations.items);
-  const manifest = useSession((state) => state.manifest);
   const named = items.flatMap((id) => all[id] ?? []);
   const shapes = items.filter((id) => all[id]?.kind === "shape");
-  const seen = shapes.some((id) => manifest?.items.some((one) => one.item === id));
+  const seen = useSession(({ manifest }) => shapes.some((id) => manifest?.items.some((one) => one.item === id)));
   const carriers = inOrder(all).filter(([key]) => items.every((id) => !leaning[id]?.leaning.includes(key)));
   const several = (changes: Several, after = () => {}) =>
     void change(editing, { kind: "do_several", changes }, { after });

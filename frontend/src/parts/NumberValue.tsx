@@ -26,7 +26,7 @@ export function NumberValue({ pointer, quantity, label, axis, tone, keyable = tr
   const editing = useEditing();
   const now = useValueNow(pointer);
   const parameter = useShot((shot) => at(shot, pointer));
-  const frame = useSession((session) => session.frame);
+  const keyedHere = useSession(({ frame }) => isKeyed(parameter) && keyOn(parameter, frame) !== undefined);
   const [open, setOpen] = useState(false);
   const anchor = useRef<HTMLButtonElement>(null);
   const nudge = useRef<{ drag: ReturnType<typeof beginDrag>; value: number; timer: number } | null>(null);
@@ -39,7 +39,6 @@ export function NumberValue({ pointer, quantity, label, axis, tone, keyable = tr
   };
   const text = `${told(component(now), quantity.whole)}${quantity.unit ? ` ${quantity.unit}` : ""}`;
   const keyed = isKeyed(parameter);
-  const keyedHere = keyed && keyOn(parameter, frame) !== undefined;
 
   function startDrag(down: React.PointerEvent<HTMLButtonElement>) {
     if (down.button !== 0) return;

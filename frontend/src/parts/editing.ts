@@ -1,5 +1,6 @@
 import { createContext, useContext } from "react";
 import { useStore } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import { change, fillable } from "../document/changing";
 import { at, isKeyed, keyOn } from "../document/parameter";
 import type { DocumentStore } from "../document/store";
@@ -55,9 +56,7 @@ export function valueNow(editing: Editing, pointer: string): number | number[] {
 export function useValueNow(pointer: string): number | number[] {
   const editing = useEditing();
   useShot((shot) => at(shot, pointer));
-  useSession((session) => session.frame);
-  useSession((session) => session.manifest);
-  return valueNow(editing, pointer);
+  return useSession(useShallow(() => valueNow(editing, pointer)));
 }
 
 /** The width of a field's band in values: as it is set, or what metres on the surface come to in the newest frame. */
@@ -69,8 +68,9 @@ export function bandNow(editing: Editing, field: string): number {
 }
 
 export function useBand(field: string): number {
+  const editing = useEditing();
   useValueNow(`/fields/${field}/band`);
-  return bandNow(useEditing(), field);
+  return useSession(() => bandNow(editing, field));
 }
 
 /** Gives a parameter a value at the frame in view: a keyed one as the server decides. */

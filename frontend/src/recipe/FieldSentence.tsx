@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 import styled from "styled-components";
-import type { Cost, Reading } from "../api/frames";
+import { type Cost, isReadIn } from "../api/frames";
 import { bytes, told } from "../costs/amounts";
 import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
@@ -28,13 +28,13 @@ export function FieldSentence({
   id,
   field,
   subject,
-  reading,
+  driven,
 }: {
   id: string;
   field: Field;
   subject: string;
-  /** How its values lie on the subject, where it drives a step; not yet: that is still to come. */
-  reading: Reading | "not yet" | undefined;
+  /** The step of the subject that it drives, if it drives one. */
+  driven: string | undefined;
 }) {
   const editing = useEditing();
   const items = useShot((shot) => shot.items);
@@ -90,7 +90,7 @@ export function FieldSentence({
         </>
       )}{" "}
       {adding}
-      {reading && <Histogram fieldId={id} letter={field.letter} reading={reading} />}
+      {driven && <OnSubject field={id} letter={field.letter} subject={subject} step={driven} />}
       <Costs id={id} subject={subject} />
       {(relations?.measures ?? []).map((key) => (
         <Referred key={key} id={key} subject={subject} />
@@ -104,6 +104,15 @@ const Told = styled.div`position: relative;`;
 const Adding = styled(SmallButton)`
   &[data-several] { position: absolute; left: 44px; top: 0; }
 `;
+
+/** How its values lie on the subject of a step that it drives, once that has been read. */
+function OnSubject({ field, letter, subject, step }: { field: string; letter: string; subject: string; step: string }) {
+  const reading = useSession(({ manifest }) => {
+    if (manifest && !isReadIn(manifest, subject)) return "not yet";
+    return manifest?.steps.find((one) => one.item === subject && one.step === step)?.reading;
+  });
+  return reading && <Histogram fieldId={field} letter={letter} reading={reading} />;
+}
 
 /** What the field's history cost to find, where it has one. */
 function Costs({ id, subject }: { id: string; subject: string }) {
@@ -152,7 +161,7 @@ function Referred({ id, subject }: { id: string; subject: string }) {
       </IconButton>
       {open ? (
         <>
-          <FieldSentence id={id} field={field} subject={subject} reading={undefined} />
+          <FieldSentence id={id} field={field} subject={subject} driven={undefined} />
           <LevelAndBand field={id} />
         </>
       ) : (

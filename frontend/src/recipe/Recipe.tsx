@@ -48,7 +48,8 @@ export function Recipe() {
 
 function Chosen({ id, item }: { id: string; item: Item }) {
   const editing = useEditing();
-  const manifest = useSession((session) => session.manifest);
+  const ready = useSession((session) => session.manifest !== null);
+  const seen = useSession(({ manifest }) => manifest?.items.some((one) => one.item === id) ?? true);
   const { starters, lay, edit } = useStarters();
   useOpeningOfNew(id, item);
 
@@ -62,7 +63,6 @@ function Chosen({ id, item }: { id: string; item: Item }) {
       ];
     }
     const here = Math.round(editing.session.getState().frame);
-    const seen = manifest?.items.some((one) => one.item === id) ?? true;
     const word = seen ? "Hide" : "Show";
     const show = (from: number | null) =>
       void change(editing, { kind: "show_shape", item: id, shown: !seen, from_frame: from });
@@ -100,7 +100,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
             <Button
               style={{ marginRight: 8 }}
               data-main={Object.keys(item.recipe.steps).length === 0 || undefined}
-              isDisabled={!manifest}
+              isDisabled={!ready}
             >
               Add a step
             </Button>
@@ -115,7 +115,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
               () => <Trial tried={{ item: id, edit: () => edit(one, id) }} says={one.says} />,
             ])}
           >
-            <Button isDisabled={!manifest || starters.length === 0}>Lay a starter</Button>
+            <Button isDisabled={!ready || starters.length === 0}>Lay a starter</Button>
           </CommandMenu>
           {Object.keys(item.recipe.steps).length === 0 && (
             <Empty>

@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronUp, MoreHorizontal } from "lucide-react";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { useStore } from "zustand";
-import { type Cost, isReadIn } from "../api/frames";
+import type { Cost } from "../api/frames";
 import { bytes, told } from "../costs/amounts";
 import { change } from "../document/changing";
 import { called, undrivenWords } from "../document/kinds";
@@ -25,7 +25,7 @@ type Props = {
 };
 
 /** One step as a sentence; the field that drives it unfolds beneath. */
-export function StepCard({ shapeId, shape, id, step, place }: Props) {
+export const StepCard = memo(function StepCard({ shapeId, shape, id, step, place }: Props) {
   const editing = useEditing();
   const { documents } = editing;
   const listens = useStore(documents, (state) =>
@@ -33,10 +33,6 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
   );
   const commit = useCommit();
   const fields = useShot((shot) => shot.fields);
-  const reading = useSession(({ manifest }) => {
-    if (manifest && !isReadIn(manifest, shapeId)) return "not yet";
-    return manifest?.steps.find((one) => one.item === shapeId && one.step === id)?.reading;
-  });
   const [more, setMore] = useState(false);
   const opened = useOpened(shapeId, shape) === id;
   const [unfolded, setUnfolded] = useState(true);
@@ -154,7 +150,7 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
             {unfolded ? <ChevronUp size={14} /> : <ChevronDown size={14} />}
           </IconButton>
           {unfolded ? (
-            <FieldSentence id={step.field} field={field} subject={shapeId} reading={reading ?? undefined} />
+            <FieldSentence id={step.field} field={field} subject={shapeId} driven={id} />
           ) : (
             <span>
               Field {field.letter} {field.name}
@@ -164,7 +160,7 @@ export function StepCard({ shapeId, shape, id, step, place }: Props) {
       )}
     </Reordered>
   );
-}
+});
 
 /** What the step made, what it cost when it was made last, and how often that was kept since. */
 function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {

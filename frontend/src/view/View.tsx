@@ -1,17 +1,12 @@
 import { useEffect, useRef, useState } from "react";
-import { ToggleButton } from "react-aria-components";
 import styled from "styled-components";
-import { inOrder } from "../document/types";
 import { Guide } from "../guide/Guide";
-import { Button } from "../parts/Button";
-import { Choice, ChoiceRow, CommandMenu } from "../parts/Choice";
 import { useAllChosen } from "../parts/chosen";
 import { bandNow, useEditing, useSession, useShot, valueNow } from "../parts/editing";
-import { AidsMenu } from "./AidsMenu";
 import { useAids } from "./aids";
 import { Before } from "./Before";
 import { CompareLine } from "./CompareLine";
-import { freeCommands, moveByKey } from "./freeCommands";
+import { moveByKey } from "./freeCommands";
 import { keepPlace, keptPlace } from "./freePlaces";
 import { Guides } from "./Guides";
 import { Handles } from "./Handles";
@@ -20,35 +15,19 @@ import { pictureOnLeaving } from "./leaving";
 import { Probe } from "./Probe";
 import { Stage } from "./stage";
 import { usePresses } from "./usePresses";
+import { ViewChips } from "./ViewChips";
 import { WorkLine } from "./WorkLine";
-
-const READINGS = [
-  ["picture", "Picture"],
-  ["heat", "Heat"],
-  ["mesh", "Mesh"],
-] as const;
-const EYES = [
-  ["camera", "Camera"],
-  ["free", "Free view"],
-] as const;
-const HANDLES = [
-  ["move", "Move"],
-  ["turn", "Turn"],
-  ["stretch", "Stretch"],
-] as const;
 
 /** The picture, its readings, and the handles of what is chosen. */
 export function View() {
   const editing = useEditing();
-  const { session, stage, documents } = editing;
+  const { stage, documents } = editing;
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [drawn, setDrawn] = useState(0);
   const reading = useSession((state) => state.reading);
   const past = useSession((state) => state.past);
-  const snap = useSession((state) => state.snap);
   const through = useSession((state) => state.through);
-  const handle = useSession((state) => state.handle);
   const compared = useSession((state) => state.compared);
   const besideManifest = useSession((state) => state.besideManifest);
   const line = useSession((state) => state.line);
@@ -140,7 +119,6 @@ export function View() {
     line,
   ]);
 
-  const letters = inOrder(fields).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
   return (
     <Area
       aria-label="View"
@@ -155,53 +133,7 @@ export function View() {
       {stage.current && <Guides stage={stage.current} aspect={picture.width / picture.height} />}
       <Handles drawn={drawn} />
       <Probe canvas={canvas} />
-      <Chips style={{ left: 12 }}>
-        <ChoiceRow
-          label="Reading"
-          value={reading}
-          options={READINGS}
-          onChoose={(value) => session.setState({ reading: value })}
-        />
-        {reading !== "picture" && letters.length > 0 && (
-          <Chip>
-            of{" "}
-            <Choice
-              label="Field to see"
-              tone="field"
-              value={field ?? ""}
-              options={letters}
-              onChoose={(value) => session.setState({ field: value })}
-            />
-          </Chip>
-        )}
-      </Chips>
-      <Chips style={{ right: 12 }}>
-        <Snap
-          aria-label="Keep to steps"
-          isSelected={snap > 0}
-          onChange={(on) => session.setState({ snap: on ? 0.1 : 0 })}
-        >
-          Steps
-        </Snap>
-        <ChoiceRow
-          label="Handles"
-          value={handle}
-          options={HANDLES}
-          onChoose={(value) => session.setState({ handle: value })}
-        />
-        <AidsMenu />
-        {through === "free" && (
-          <CommandMenu label="Free view" commands={freeCommands(editing).map(({ name, run }) => [name, run] as const)}>
-            <Chipped>From…</Chipped>
-          </CommandMenu>
-        )}
-        <ChoiceRow
-          label="Look through"
-          value={through}
-          options={EYES}
-          onChoose={(value) => session.setState({ through: value })}
-        />
-      </Chips>
+      <ViewChips />
       {thinned < 1 && (
         <Thinned role="status">
           {Math.round(100 * thinned)} % of the copies are drawn, to keep up. All are when it stands.
@@ -222,21 +154,9 @@ const Area = styled.section`
   position: relative; min-width: 0; min-height: 0; overflow: hidden; background: var(--surround);
   & > canvas { position: absolute; inset: 0; width: 100%; height: 100%; display: block; touch-action: none; }
 `;
-const Chips = styled.div`
-  position: absolute; top: 10px; display: flex; gap: 8px; align-items: center;
-`;
-const Chip = styled.div`
-  background: var(--card); border: 1px solid var(--line); border-radius: 3px; padding: 4px 8px;
-`;
-const Snap = styled(ToggleButton)`
-  padding: 4px 10px; background: var(--card); color: var(--ink); border: 1px solid var(--line); border-radius: 3px; cursor: pointer;
-  &[data-selected] { background: var(--ink); color: var(--card); }
-  &[data-focus-visible] { outline: 2px solid var(--sea); }
-`;
 const Floor = styled.div`
   position: absolute; right: 12px; bottom: 14px; padding: 3px 8px; font-size: 12px; background: var(--card); border: 1px solid var(--line); border-radius: 3px;
 `;
-const Chipped = styled(Button)`padding: 4px 10px; min-height: 0;`;
 const Past = styled.div`
   position: absolute; left: 50%; bottom: 14px; transform: translateX(-50%); padding: 4px 12px; font-weight: 600;
   background: var(--ink); color: var(--card); border-radius: 3px;
