@@ -62,7 +62,6 @@ function Chosen({ id, item }: { id: string; item: Item }) {
         ["Bring it into view", view],
       ];
     }
-    const here = Math.round(editing.session.getState().frame);
     const word = seen ? "Hide" : "Show";
     const show = (from: number | null) =>
       void change(editing, { kind: "show_shape", item: id, shown: !seen, from_frame: from });
@@ -70,7 +69,7 @@ function Chosen({ id, item }: { id: string; item: Item }) {
       ["Copy it", copy],
       ["Bring it into view", view],
       [`${word} it`, () => show(null)],
-      [`${word} it from this frame on`, () => show(here)],
+      [`${word} it from this frame on`, () => show(Math.round(editing.session.getState().frame))],
     ];
   }
 
