@@ -2667,6 +2667,92 @@ export interface components {
             radius: number;
         };
         /**
+         * Bend
+         * @description Bend what lies between two places along an axis into an arc; what lies beyond goes on straight.
+         *
+         *     The line of the axis keeps its length and its place at 0, or at the end nearest to that. `angle` is how far the two
+         *     ends are turned against each other, `toward` which way, turned about the axis.
+         */
+        Bend: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Angle
+             * @description How far one end is turned against the other
+             * @default 60
+             */
+            angle: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @description Along which axis of that space
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Controller
+             * @description In whose space; None: the shape's own
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * End
+             * @description Where along the axis it ends
+             * @default 1
+             */
+            end: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bend";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Start
+             * @description Where along the axis it begins
+             * @default -1
+             */
+            start: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Toward
+             * @description Which way it bends, about the axis
+             * @default 0
+             */
+            toward: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Bezier
          * @description The value follows a cubic Bezier with these handles.
          */
@@ -2989,7 +3075,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PlaceBeside"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CloseStep"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PlaceBeside"] | components["schemas"]["ReadNewGroup"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -3048,6 +3134,23 @@ export interface components {
             setting: string;
             /** Value */
             value: string | boolean | null;
+        };
+        /**
+         * CloseStep
+         * @description Bring a setting of a step to the nearest value at which the step is at the end of the shot as it was at its start.
+         */
+        CloseStep: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "close_step";
+            /** Setting */
+            setting: string;
+            /** Step */
+            step: string;
         };
         /**
          * Controller
@@ -5690,6 +5793,96 @@ export interface components {
             shots: components["schemas"]["ShotSummary"][];
         };
         /**
+         * Push
+         * @description Move points, as far as the field's weight says.
+         *
+         *     outward: along the surface's normal; at a sharp edge so that both its faces go as far, and no crack opens. axis: along
+         *     a direction in the world's space, the shape's or a controller's. controller: away from one, or for a distance below 0
+         *     towards it, never beyond. rising: where the field that drives the step rises most, in space, else over the surface.
+         */
+        Push: {
+            /**
+             * Along
+             * @description Which way points go
+             * @default outward
+             * @enum {string}
+             */
+            along: "outward" | "axis" | "controller" | "rising";
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Controller
+             * @description The controller; None: the shape's own middle and axes
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Direction
+             * @description The direction
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            direction: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * Distance
+             * @description How far points go
+             * @default 0.1
+             */
+            distance: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "push";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Space
+             * @description Whose axes the direction is along
+             * @default world
+             * @enum {string}
+             */
+            space: "world" | "own" | "controller";
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Ramp
          * @description Stops, and what is between two of them: a blend (smooth) or the lower one (stepped). Level beyond the ends.
          */
@@ -5718,6 +5911,21 @@ export interface components {
             outline: components["schemas"]["BallOutline"] | components["schemas"]["PlaneOutline"] | components["schemas"]["BoxOutline"];
             /** Source */
             source: string;
+        };
+        /**
+         * ReadNewGroup
+         * @description Have a step read the shapes of a new group.
+         */
+        ReadNewGroup: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "read_new_group";
+            /** Step */
+            step: string;
         };
         /**
          * ReadableFormat
@@ -5762,7 +5970,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**
@@ -7149,6 +7357,68 @@ export interface components {
             within: string;
         };
         /**
+         * Smooth
+         * @description Draw every point to the middle of those about it, so many times, as far as the field's weight says.
+         *
+         *     Edges are rounded, bumps go. With the volume kept, each time is followed by one back that is a little longer, so that
+         *     only what is rough goes and the shape does not shrink. Open edges stay on their own line. Pieces become pebbles.
+         */
+        Smooth: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smooth";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Times
+             * @description How many times
+             * @default 10
+             */
+            times: number;
+            /**
+             * Volume
+             * @description Whether its volume is kept
+             * @default kept
+             * @enum {string}
+             */
+            volume: "kept" | "shrinking";
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Sphere
          * @description A ball of a radius about the item's place.
          */
@@ -7296,7 +7566,7 @@ export interface components {
         };
         /**
          * StepMade
-         * @description What a step made. made: in words, what is there beside faces.
+         * @description What a step made. made: in words, what is there beside faces; told: what follows from its settings.
          */
         StepMade: {
             /** Faces In */
@@ -7314,6 +7584,8 @@ export interface components {
             reused: boolean;
             /** Step */
             step: string;
+            /** Told */
+            told: string;
         };
         /**
          * StepRelations
@@ -7545,6 +7817,84 @@ export interface components {
             revision: number;
         };
         /**
+         * Taper
+         * @description Make what lies between two places along an axis thinner or thicker across, evenly from one end to the other; what lies
+         *     beyond is as thick as the end is.
+         */
+        Taper: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @description Along which axis of that space
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Controller
+             * @description In whose space; None: the shape's own
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * End
+             * @description Where along the axis it ends
+             * @default 1
+             */
+            end: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "taper";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Size
+             * @description How many times as thick at the end
+             * @default 0.3
+             */
+            size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Start
+             * @description Where along the axis it begins
+             * @default -1
+             */
+            start: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Text
          * @description Words standing on the item's X axis: the last line's baseline lies at y = 0. Points carry which `letter`, `word`
          *     and `line` they belong to, counted from 0, as numbers that a field can read.
@@ -7771,6 +8121,84 @@ export interface components {
             wall: number | components["schemas"]["KeyedNumber"];
         };
         /**
+         * Twist
+         * @description Turn what lies between two places along an axis about it, from not at all at 0, or at the end nearest to that; what lies
+         *     beyond is turned as the end is.
+         */
+        Twist: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Angle
+             * @description How far one end is turned against the other
+             * @default 90
+             */
+            angle: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @description Along which axis of that space
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Controller
+             * @description In whose space; None: the shape's own
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * End
+             * @description Where along the axis it ends
+             * @default 1
+             */
+            end: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "twist";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Start
+             * @description Where along the axis it begins
+             * @default -1
+             */
+            start: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * UndoRequest
          * @description An undo or redo. `anyway` does it even if somebody has changed the same value since.
          */
@@ -7895,6 +8323,139 @@ export interface components {
             patch: components["schemas"]["Operation"][];
             /** Revision */
             revision: number;
+        };
+        /**
+         * Wave
+         * @description Raise points as a wave of a length passes them at a speed.
+         *
+         *     round: outward from the Y of a controller, or of the shape itself. straight: along its X. shapes: outward from the
+         *     surfaces of a group's shapes. path: along a path. With a way inward it comes the other way. A sharp crest moves points to and
+         *     fro along the way as well, in circles where the sharpness is 1 (a trochoid); it is held back before the surface would
+         *     fold. It falls off with the distance that it has come, and dies with the seconds of the shot. Several steps add up.
+         */
+        Wave: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Controller
+             * @description In whose space; None: the shape's own
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Dies
+             * @description Seconds over which it falls to a third, 0 for never
+             * @default 0
+             */
+            dies: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Fades
+             * @description Way over which it falls to a third, 0 for never
+             * @default 0
+             */
+            fades: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Form
+             * @description Where it comes from
+             * @default round
+             * @enum {string}
+             */
+            form: "round" | "straight" | "shapes" | "path";
+            /**
+             * Group
+             * @description The shapes that it comes from
+             * @default null
+             */
+            group: string | null;
+            /**
+             * Height
+             * @description From trough to crest
+             * @default 0.1
+             */
+            height: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wave";
+            /**
+             * Length
+             * @description From crest to crest
+             * @default 0.8
+             */
+            length: number | components["schemas"]["KeyedNumber"];
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Path
+             * @description The path that it goes along
+             * @default null
+             */
+            path: string | null;
+            /**
+             * Pieces
+             * @description Whether pieces and copies bend, or are moved whole
+             * @default bend
+             * @enum {string}
+             */
+            pieces: "bend" | "whole";
+            /**
+             * Raises
+             * @description Along its space's Y, or the surface's normal
+             * @default up
+             * @enum {string}
+             */
+            raises: "up" | "normal";
+            /** Rank */
+            rank: number;
+            /**
+             * Sharp
+             * @description How sharp its crests are
+             * @default 0
+             */
+            sharp: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Speed
+             * @description How fast crests travel
+             * @default 0.8
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Way
+             * @description Which way it travels
+             * @default outward
+             * @enum {string}
+             */
+            way: "outward" | "inward";
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Wire

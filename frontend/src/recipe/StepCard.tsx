@@ -184,6 +184,7 @@ function MadeAndCost({ shapeId, id }: { shapeId: string; id: string }) {
           ? `${report.faces_out.toLocaleString("en")} faces`
           : `${report.faces_in.toLocaleString("en")} → ${report.faces_out.toLocaleString("en")} faces`}
       </span>
+      {report.told && <span>{report.told}</span>}
       {step && (
         <span title="What it cost when it was made last; how often what it made was kept since; the memory it takes">
           {told(step.milliseconds)}

@@ -23,16 +23,20 @@ import { Surface } from "./sources/Surface";
 import { Time } from "./sources/Time";
 import { Within } from "./sources/Within";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
+import { BendSentence, DeformingMore, TaperSentence, TwistSentence } from "./steps/DeformingSentence";
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
 import { FractureMore, FractureSentence } from "./steps/FractureSentence";
 import { JumbleMore, JumbleSentence } from "./steps/JumbleSentence";
+import { PushMore, PushSentence } from "./steps/PushSentence";
 import { RefineMore, RefineSentence } from "./steps/RefineSentence";
 import { ReleaseMore, ReleaseSentence } from "./steps/ReleaseSentence";
 import { ScatterMore, ScatterSentence } from "./steps/ScatterSentence";
 import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
 import { ShedMore, ShedSentence } from "./steps/ShedSentence";
 import { ShiftMore, ShiftSentence } from "./steps/ShiftSentence";
+import { SmoothMore, SmoothSentence } from "./steps/SmoothSentence";
 import type { SentenceProps } from "./steps/sentence";
+import { WaveMore, WaveSentence } from "./steps/WaveSentence";
 import { WireMore, WireSentence } from "./steps/WireSentence";
 
 /** The sentences of all kinds of steps, sources and shapes. A new kind has its line here, and nowhere else in the page. */
@@ -47,16 +51,22 @@ type StepSentences = {
 };
 
 const STEPS: StepSentences = {
+  bend: { Sentence: BendSentence, More: DeformingMore },
   cut_away: { Sentence: CutAwaySentence, More: CutAwayMore },
   follow_through: { Sentence: FollowThroughSentence, More: FollowThroughMore },
   fracture: { Sentence: FractureSentence, More: FractureMore },
   jumble: { Sentence: JumbleSentence, More: JumbleMore },
+  push: { Sentence: PushSentence, More: PushMore },
   refine: { Sentence: RefineSentence, More: RefineMore },
   release: { Sentence: ReleaseSentence, More: ReleaseMore },
   scatter: { Sentence: ScatterSentence, More: ScatterMore },
   shade: { Sentence: ShadeSentence, More: ShadeMore },
   shed: { Sentence: ShedSentence, More: ShedMore },
   shift: { Sentence: ShiftSentence, More: ShiftMore },
+  smooth: { Sentence: SmoothSentence, More: SmoothMore },
+  taper: { Sentence: TaperSentence, More: DeformingMore },
+  twist: { Sentence: TwistSentence, More: DeformingMore },
+  wave: { Sentence: WaveSentence, More: WaveMore },
   wire: { Sentence: WireSentence, More: WireMore },
 };
 

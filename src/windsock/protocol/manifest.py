@@ -109,7 +109,7 @@ class FieldReading(TypedDict):
 
 
 class StepMade(TypedDict):
-    """What a step made. made: in words, what is there beside faces."""
+    """What a step made. made: in words, what is there beside faces; told: what follows from its settings."""
 
     item: str
     step: str
@@ -119,6 +119,7 @@ class StepMade(TypedDict):
     reused: bool
     reading: FieldReading | None
     made: str
+    told: str
 
 
 class ShapeMade(TypedDict):

@@ -9,7 +9,15 @@ from pydantic import Field
 from windsock.core.changing.adding import AddBuilt, AddFile, AddItem, AddPaths, AddShape, AddSweep, CopyItem
 from windsock.core.changing.carrying import CarryItem
 from windsock.core.changing.choosing import Choose
-from windsock.core.changing.clauses import AddClause, ChangeMember, MeasureFromNewGroup, Remember, RemoveClause
+from windsock.core.changing.clauses import (
+    AddClause,
+    ChangeMember,
+    MeasureFromNewGroup,
+    ReadNewGroup,
+    Remember,
+    RemoveClause,
+)
+from windsock.core.changing.closing import CloseStep
 from windsock.core.changing.keys import RemoveKey, SetKey, SetValue
 from windsock.core.changing.looking import LookFrom, SetFocalLength
 from windsock.core.changing.order import MoveInOrder, PlaceBeside
@@ -36,6 +44,7 @@ AnyChange = (
     | ChangeMember
     | ChangeRate
     | Choose
+    | CloseStep
     | CopyItem
     | CopyOneMoreShape
     | DoSeveral
@@ -48,6 +57,7 @@ AnyChange = (
     | MoveInOrder
     | MoveItems
     | PlaceBeside
+    | ReadNewGroup
     | Remember
     | RemoveClause
     | RemoveGroup

@@ -85,6 +85,22 @@ class MeasureFromNewGroup(ChangeBase):
         edit.says = "a new group"
 
 
+class ReadNewGroup(ChangeBase):
+    """Have a step read the shapes of a new group."""
+
+    kind: Literal["read_new_group"] = "read_new_group"
+    item: Id
+    step: Id
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        step = edit.shape_of(self.item).recipe.steps.get(self.step)
+        if step is None or "group" not in type(step).model_fields:
+            raise Refusal("No such step reads a group. Nothing was changed. Choose another one.")
+        edit.put(f"/items/{self.item}/recipe/steps/{self.step}/group", edit.add_group("Group", []))
+        edit.says = "a new group"
+
+
 class ChangeMember(ChangeBase):
     """Take an item into a group, or out of it where it is in it."""
 

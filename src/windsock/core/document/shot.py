@@ -82,6 +82,11 @@ class Shot(Declared):
         """The point in time of a frame: frame 0 is at 0 seconds."""
         return Moment(frame=frame, seconds=frame * self.rate.denominator / self.rate.numerator)
 
+    @property
+    def lasts(self) -> float:
+        """Its seconds, the last frame's duration included."""
+        return (self.frames.last + 1 - self.frames.first) / self.rate.fps
+
     def placement(self, item: str, at: Moment) -> Matrix:
         """(4, 4) matrix from an item's space to the world."""
         thing = self.items[item]
@@ -182,6 +187,7 @@ class Shot(Declared):
             steps = item.recipe.steps.values()
             used = [field for step in steps for field in item.recipe.listened(step)]
             groups = {group for field_id in used for group in self._groups_behind(field_id, set())}
+            groups |= {group for step in steps for group in step.groups()}
             needs[item_id] = {shape for group in groups for shape in self.shapes_of(group)} - {item_id}
             needs[item_id] |= {shape for step in steps for shape in step.shapes()}
         return _circle_in(needs)
@@ -212,6 +218,9 @@ class Shot(Declared):
             for path in step.paths():
                 if not isinstance(self.items.get(path), Path):
                     yield f"a step of {shape.name} follows “{path}”, which is no path of the shot"
+            for group in step.groups():
+                if group not in self.groups:
+                    yield f"a step of {shape.name} reads the group “{group}”, which is not in the shot"
             for other in step.shapes():
                 if not isinstance(self.items.get(other), Shape):
                     yield f"a step of {shape.name} copies “{other}”, which is no shape of the shot"

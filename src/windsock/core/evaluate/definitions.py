@@ -46,7 +46,7 @@ class Definitions:
             return question[0] == "second"
         if question not in self._changing:
             definition = self.of(question)
-            goes_on = question[0] in ("travelled", "looped") and definition != 0
+            goes_on = question[0] in ("travelled", "gone", "looped") and definition != 0
             self._changing[question] = goes_on or has_keys(definition)
         return self._changing[question]
 
@@ -127,6 +127,10 @@ def _step(shot: Shot, item: str, step: str, name: str) -> JsonValue:
     return _shape(shot, item).recipe.steps[step].model_dump(mode="json", include={name})
 
 
+def _gone(shot: Shot, item: str, step: str, name: str) -> JsonValue:
+    return _shape(shot, item).recipe.steps[step].model_dump(mode="json", include={name})[name]
+
+
 def _driving(shot: Shot, item: str, step: str) -> JsonValue:
     recipe = _shape(shot, item).recipe
     return list(recipe.driving(recipe.steps[step]))
@@ -146,6 +150,7 @@ DEFINED: dict[str, Callable[..., JsonValue]] = {
     "level": _level,
     "band": _band,
     "travelled": _setting,
+    "gone": _gone,
     "looped": _setting,
     "setting": _setting,
     "placement": _placement,

@@ -12,7 +12,7 @@ from windsock.core.evaluate.measured import PosedMesh, band_of
 from windsock.core.evaluate.reads import Question, Reads, Settings, behind
 from windsock.core.evaluate.results import Outcome
 from windsock.core.evaluate.scene import SceneAt
-from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
 from windsock.core.fields.zones import Band, zone_weight
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
@@ -178,6 +178,22 @@ class InputsNow:
     def course(self, path: str) -> Course:
         self._note("course", path)
         return self._scene.course(path)
+
+    def group(self, group: str) -> list[FinishedShape]:
+        item = self._place.item
+        self._note("group", group, item)
+        found: list[FinishedShape] = []
+        for shape in self._scene.shot.shapes_of(group):
+            if shape != item:
+                made = self._scene.shapes.finished(self._scene, shape)
+                self._reads.note_result(("finished", shape), made.key, made.reads.leaves)
+                found.append(made.value)
+        return found
+
+    def travelled(self, setting: str) -> float:
+        place = self._place
+        self._note("gone", place.item, place.step_id, setting)
+        return self._scene.travelled(cast(NumberParameter, getattr(place.step, setting)))
 
     def model(self, shape: str) -> Model:
         made = self._scene.shapes.modelled(self._scene, shape)

@@ -67,7 +67,7 @@ class Plan:
                 for field_id in item.recipe.listened(step):
                     self._field(field_id, item_id, needs)
                     needs[node].add(field_node(field_id, item_id))
-                for shape in step.shapes():
+                for shape in (*step.shapes(), *self._members(step.groups(), item_id)):
                     needs[node].add(self._last_node(shape))
                 if isinstance(step, MarchedStep):
                     needs[march_node(item_id, step_id)] = needs[node] | {shape_node(item_id)}

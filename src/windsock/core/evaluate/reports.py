@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 @dataclass(frozen=True)
 class StepReport:
     """What a step made. `reused` says that the result was kept from before; `milliseconds` is what this asking took.
-    made: in words, what is there beside faces."""
+    made: in words, what is there beside faces; told: what follows from its settings."""
 
     item: str
     step: str
@@ -25,6 +25,7 @@ class StepReport:
     reused: bool
     reading: Reading | None
     made: str = ""
+    told: str = ""
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,15 @@ class ShapeReport:
 def step_report(place: Place, after: Part, reused: bool, reading: Reading | None, milliseconds: float) -> StepReport:
     """What a step made of the part that it took."""
     before = place.part.value
+    shot = place.scene.shot
     return StepReport(
-        place.item, place.step_id, before.faces(), after.faces(), milliseconds, reused, reading, after.described()
+        place.item,
+        place.step_id,
+        before.faces(),
+        after.faces(),
+        milliseconds,
+        reused,
+        reading,
+        after.described(),
+        place.step.told(place.scene.at, shot.rate.fps, shot.lasts),
     )

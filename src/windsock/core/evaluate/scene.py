@@ -261,6 +261,10 @@ def _travelled(scene: SceneAt, field: str, source: str, name: str) -> object:
     return scene.travelled(_setting(scene, field, source, name))
 
 
+def _gone(scene: SceneAt, item: str, step: str, name: str) -> object:
+    return scene.travelled(cast(NumberParameter, getattr(scene.shape(item).recipe.steps[step], name)))
+
+
 def _looped(scene: SceneAt, field: str, source: str, name: str) -> object:
     return list(scene.looped(_setting(scene, field, source, name)))
 
@@ -313,6 +317,7 @@ ANSWERS: dict[str, Callable[..., object]] = {
     "level": _level,
     "band": _band,
     "travelled": _travelled,
+    "gone": _gone,
     "looped": _looped,
     "placement": _placement,
     "stretch": _stretch,

@@ -65,7 +65,9 @@ class CopiesPart(Part):
         mesh = replace(self.mesh, points=to.places.astype(np.float32))
         return replace(self, mesh=mesh, copies=replace(self.copies, turn=to.turn, size=to.size))
 
-    def deformed(self, moved: Callable[[Mesh], Floats], changes: bool) -> Self:
+    def deformed(
+        self, moved: Callable[[Mesh], Floats], changes: bool, facing: Callable[[Mesh], Floats] | None = None
+    ) -> Self:
         return replace(self, mesh=replace(self.mesh, points=moved(self.mesh)))
 
     def without_bodies(self, gone: NDArray[np.bool_]) -> Self:

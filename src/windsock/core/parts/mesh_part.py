@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 
 from windsock.core.fields.source import Values
 from windsock.core.geometry.bodies import Bodies
-from windsock.core.geometry.mesh import Floats, Integers, Mesh, smooth_normals
+from windsock.core.geometry.mesh import Floats, Integers, Mesh, places_of
 from windsock.core.geometry.stance import Stance
 from windsock.core.kernels.bodies import NO_TURN, carried_points, linear_parts, product
+from windsock.core.kernels.facing import turned_with_faces
 from windsock.core.parts.part import Part, Relocation
 
 MOST_CORNERS = 64
@@ -56,14 +57,15 @@ class MeshPart(Part):
         """(n,) which of its bodies each point belongs to."""
         return np.zeros(len(self.mesh.points), dtype=np.int32)
 
-    def deformed(self, moved: Callable[[Mesh], Floats], changes: bool) -> Self:
-        """The part with its points moved; normals turn as the surface about them does."""
+    def deformed(
+        self, moved: Callable[[Mesh], Floats], changes: bool, facing: Callable[[Mesh], Floats] | None = None
+    ) -> Self:
         mesh, points = self.mesh, moved(self.mesh)
-        if len(mesh.faces) == 0:
-            return replace(self, mesh=replace(mesh, points=points))
-        before = smooth_normals(mesh.points, mesh.faces, mesh.number).astype(np.float64)
-        after = smooth_normals(points, mesh.faces, mesh.number).astype(np.float64)
-        normals = _turned(mesh.normals.astype(np.float64), before, after).astype(np.float32)
+        if facing is not None:
+            normals = facing(mesh)
+        else:
+            place, count = places_of(mesh.number)
+            normals = turned_with_faces(mesh.normals, mesh.points, points, mesh.faces, place, count)
         return replace(self, mesh=replace(mesh, points=points, normals=normals))
 
     def without_bodies(self, gone: NDArray[np.bool_]) -> Self:
@@ -97,17 +99,3 @@ def _along_own(turn: Floats, factor: Values) -> Values:
     """(k, 3, 3) sizing by (k, 3) factors along the axes of (k, 4) turns."""
     frame = linear_parts(turn, np.ones((len(turn), 3)))
     return (frame * factor[:, None, :]) @ frame.transpose(0, 2, 1)
-
-
-def _turned(vectors: Values, start: Values, end: Values) -> Values:
-    """(n, 3) vectors turned, each by the shortest turn that takes its `start` to its `end` (both of length 1).
-
-    Rodrigues' rotation formula, with the axis start x end and the cosine start . end.
-    """
-    axis = np.cross(start, end)
-    cosine = np.einsum("ij,ij->i", start, end)[:, None]
-    along = np.einsum("ij,ij->i", axis, vectors)[:, None]
-    opposite = cosine[:, 0] < -0.999999
-    turned = vectors * cosine + np.cross(axis, vectors) + axis * along / np.maximum(1 + cosine, 1e-9)
-    turned[opposite] = -vectors[opposite]
-    return turned

@@ -85,9 +85,11 @@ class Part:
         """The same, with the bodies that are not moved where they were."""
 
     @abstractmethod
-    def deformed(self, moved: Callable[[Mesh], Floats], changes: bool) -> Self:
-        """The part with its points moved. moved: gives (n, 3) the new places of the points of a mesh that comes from the
-        part's own; changes: whether any place differs."""
+    def deformed(
+        self, moved: Callable[[Mesh], Floats], changes: bool, facing: Callable[[Mesh], Floats] | None = None
+    ) -> Self:
+        """The part with its points moved. moved: gives (n, 3) the new places of the points of its mesh; changes: whether any
+        place differs. facing: gives (n, 3) the new normals; without it they turn as the faces about them do."""
 
     @abstractmethod
     def without_bodies(self, gone: NDArray[np.bool_]) -> Self:

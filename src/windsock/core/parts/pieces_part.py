@@ -51,11 +51,17 @@ class PiecesPart(MeshPart):
         moved = to.moves if bodies.moved is None else to.moves | bodies.moved
         return replace(made, pieces=replace(bodies, places=places, turn=to.turn, size=to.size, moved=moved))
 
-    def deformed(self, moved: Callable[[Mesh], Floats], changes: bool) -> Self:
-        """The part with its points moved, and the middles of its pieces with them."""
-        made, pieces = super().deformed(moved, changes), self.pieces
+    def deformed(
+        self, moved: Callable[[Mesh], Floats], changes: bool, facing: Callable[[Mesh], Floats] | None = None
+    ) -> Self:
+        """The part with its points moved, and the middle of each piece as far as its points are on average."""
+        made, pieces = super().deformed(moved, changes, facing), self.pieces
         loose = np.ones(len(pieces), dtype=bool) if changes else pieces.moved
-        places = replace(pieces.places, points=moved(pieces.places))
+        piece, shift = self.body_of_points(), made.mesh.points.astype(np.float64) - self.mesh.points
+        count = np.maximum(np.bincount(piece, minlength=len(pieces)), 1)
+        mean = [np.bincount(piece, weights=shift[:, axis], minlength=len(pieces)) / count for axis in range(3)]
+        middles = (pieces.places.points + np.stack(mean, axis=1)).astype(np.float32)
+        places = replace(pieces.places, points=middles)
         return replace(made, pieces=replace(pieces, places=places, moved=loose))
 
     def without_bodies(self, gone: NDArray[np.bool_]) -> Self:

@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Declared, FieldId, PartId, Quantity, Rank
-from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
 from windsock.core.fields.zones import Band, Zone
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
@@ -22,7 +22,7 @@ from windsock.core.parts.copies import Model
 from windsock.core.parts.part import Part
 from windsock.core.steps.drive import Drive
 from windsock.core.timing.curve import Curve
-from windsock.core.timing.parameter import NumberParameter, VectorParameter
+from windsock.core.timing.parameter import Moment, NumberParameter, VectorParameter
 
 
 class Result(Protocol):
@@ -115,6 +115,14 @@ class StepInputs(Protocol):
 
     def course(self, path: str) -> Course:
         """The curve of a path, in its own space."""
+        ...
+
+    def group(self, group: str) -> list[FinishedShape]:
+        """The shapes of a group after their recipes, without the subject."""
+        ...
+
+    def travelled(self, setting: str) -> float:
+        """The integral, from the shot's first frame to this moment, of a speed: one of the step's own settings, by name."""
         ...
 
     def model(self, shape: str) -> Model:
@@ -316,6 +324,22 @@ class StepBase(Declared):
     def shapes(self) -> tuple[str, ...]:
         """The ids of the shapes whose finished recipes it uses."""
         return ()
+
+    def groups(self) -> tuple[str, ...]:
+        """The ids of the groups whose shapes it reads."""
+        return ()
+
+    def told(self, at: Moment, fps: float, lasts: float) -> str:
+        """In words, what follows from its settings at a moment, nothing where that is plain. lasts: seconds of the shot, the last
+        frame's duration included."""
+        del at, fps, lasts
+        return ""
+
+    def closing(self, setting: str, lasts: float) -> float | None:
+        """What a setting has to be for the step to be at the end of so many seconds as it was at their start, as near to what it is
+        as can be; None where it cannot be said."""
+        del setting, lasts
+        return None
 
     def copying(self, shapes: list[str]) -> tuple[str, dict[str, JsonValue]] | None:
         """The collection of it, and what is added to that, with which it copies one more of the shapes that there are; None

@@ -1,0 +1,106 @@
+"""What the steps share that deform a shape in the space of a controller, or in its own."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, JsonValue
+
+from windsock.core.declarations import ItemId, Quantity, about
+from windsock.core.fields.across import AXES
+from windsock.core.fields.source import Values
+from windsock.core.geometry.mesh import Floats, Mesh
+from windsock.core.geometry.placement import Matrix
+from windsock.core.kernels.deforming import Way, deformed
+from windsock.core.parts.part import Part
+from windsock.core.steps.step import Leaves, StepInputs, WeightedStep
+from windsock.core.timing.parameter import NumberParameter
+
+Axis = Literal["x", "y", "z"]
+
+BESIDE: dict[Axis, Axis] = {"x": "y", "y": "x", "z": "y"}
+"""The axis that lies across each, towards which a shape bends when it is turned no way."""
+
+
+def rigid_frame(matrix: Matrix, axis: Axis, side: Axis, across: float = 0.0) -> tuple[Matrix, float]:
+    """(4, 4) from the world to a frame of metres at a placement: Y along an axis of it, X across, nearest to another, and Z; and
+    how much longer than a metre that first axis is. across: degrees that X is turned by about it. A stretch of the placement
+    changes only that length."""
+    ahead = matrix[:3, AXES[axis]]
+    length = float(np.linalg.norm(ahead))
+    ahead = ahead / max(length, 1e-12)
+    beside = matrix[:3, AXES[side]]
+    beside = beside - ahead * float(beside @ ahead)
+    beside = beside / max(float(np.linalg.norm(beside)), 1e-12)
+    up = np.cross(beside, ahead)
+    cosine, sine = np.cos(np.radians(across)), np.sin(np.radians(across))
+    rows = np.stack([cosine * beside + sine * up, ahead, -sine * beside + cosine * up])
+    frame = np.eye(4)
+    frame[:3, :3], frame[:3, 3] = rows, -rows @ matrix[:3, 3]
+    return frame, length
+
+
+class PointStep(WeightedStep):
+    """A step that moves points and leaves all else of a part."""
+
+    @property
+    def leaves(self) -> Leaves:
+        return "points"
+
+
+class DeformingStep(PointStep):
+    """A step that deforms what lies between two places along an axis of a controller, and carries along what lies beyond.
+
+    Without a controller that is the shape's own axis. The controller's stretch makes the region longer; the deformation
+    itself is in metres of the world.
+    """
+
+    controller: Annotated[ItemId | None, Field(description="In whose space; None: the shape's own")] = None
+    axis: Annotated[Axis, Field(description="Along which axis of that space")] = "y"
+    start: Annotated[NumberParameter, Quantity("Where along the axis it begins", unit="m", low=-1e4, high=1e4)] = -1.0
+    end: Annotated[NumberParameter, Quantity("Where along the axis it ends", unit="m", low=-1e4, high=1e4)] = 1.0
+
+    def items(self) -> tuple[str, ...]:
+        return () if self.controller is None else (self.controller,)
+
+    @classmethod
+    def sized(cls, size: float) -> dict[str, JsonValue]:
+        return {"start": -about(size, 0.5), "end": about(size, 0.5)}
+
+    def region(self, given: StepInputs, across: float) -> tuple[Matrix, float, float]:
+        """(4, 4) from the world to the frame in which it deforms, and from where to where along Y of it."""
+        matrix = given.matrix if self.controller is None else given.placement(self.controller)
+        frame, length = rigid_frame(matrix, self.axis, BESIDE[self.axis], across)
+        ends = given.at(self.start) * length, given.at(self.end) * length
+        return frame, min(ends), max(ends)
+
+    def deformed_by(self, part: Part, given: StepInputs, way: Way, most: float, across: float = 0.0) -> Part:
+        """The part deformed. most: radians, or a factor, at weight 1; across: degrees about the axis. Where the weight is the
+        same all over, normals are those of the deformation itself; else they turn as the faces do."""
+        weight = self.weight(len(part.mesh.points), given)
+        if len(weight) == 0 or not weight.any():
+            return part
+        frame, start, end = self.region(given, across)
+        to_frame = np.ascontiguousarray(frame @ given.matrix)
+        mesh = part.mesh
+        points, normals = deformed(way, mesh.points, mesh.normals, to_frame, start, end, most, weight)
+        return placed(part, points, normals if _even(weight) else None)
+
+
+def placed(part: Part, points: Floats, normals: Floats | None = None) -> Part:
+    """The part with its points elsewhere. normals: (n, 3), None where they turn as the faces do."""
+
+    def moved(mesh: Mesh) -> Floats:
+        del mesh
+        return points
+
+    def facing(mesh: Mesh) -> Floats:
+        return mesh.normals if normals is None else normals
+
+    changes = not np.array_equal(points, part.mesh.points)
+    return part.deformed(moved, changes, None if normals is None else facing) if changes else part
+
+
+def _even(weight: Values) -> bool:
+    return bool((weight == weight[0]).all())

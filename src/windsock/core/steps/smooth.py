@@ -1,0 +1,87 @@
+"""Smooth: points are drawn to the middle of those about them, keeping the shape's volume if wanted."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from windsock.core.declarations import Quantity
+from windsock.core.geometry.mesh import Integers, Mesh, Numbers, places_of, smooth_normals
+from windsock.core.kernels.distinct import distinct_pairs
+from windsock.core.kernels.smoothing import smoothed
+from windsock.core.parts.mesh_part import MeshPart
+from windsock.core.parts.part import Part
+from windsock.core.steps.deforming import PointStep, placed
+from windsock.core.steps.step import StepInputs
+
+DRAWN, BACK = 0.5, -0.5263
+"""Shares of the way to the mean of its neighbours that a point goes and, to keep the volume, goes back: 1 / 0.5 - 1 / 0.5263 is
+a pass band of 0.1, as Taubin has it."""
+
+
+class Smooth(PointStep):
+    """Draw every point to the middle of those about it, so many times, as far as the field's weight says.
+
+    Edges are rounded, bumps go. With the volume kept, each time is followed by one back that is a little longer, so that
+    only what is rough goes and the shape does not shrink. Open edges stay on their own line. Pieces become pebbles.
+    """
+
+    says = "Rounds bumps and edges off"
+    wish = "Bend and turn it"
+
+    undriven = "No field drives this, so all of it is smoothed. Choose a field in place of “everywhere”."
+
+    kind: Literal["smooth"] = "smooth"
+    times: Annotated[int, Quantity("How many times", low=1, high=200, drag=0.1, whole=True)] = 10
+    volume: Annotated[Literal["kept", "shrinking"], Field(description="Whether its volume is kept")] = "kept"
+
+    def held(self, faces: int) -> tuple[int, float]:
+        return faces * 96, faces * (2e-7 + 1.2e-8 * self.times)
+
+    def apply(self, part: Part, given: StepInputs) -> Part:
+        """The part smoothed; where it is, normals become those of its faces."""
+        mesh = part.mesh
+        weight = self.weight(len(mesh.points), given)
+        if not isinstance(part, MeshPart) or len(mesh.faces) == 0 or not weight.any():
+            return part
+        place, count = _places(mesh)
+        first = np.zeros(count, dtype=np.int64)
+        first[place[::-1]] = np.arange(len(place))[::-1]
+        edges, border = _edges(place[mesh.faces], count)
+        steps = [DRAWN, BACK] * self.times if self.volume == "kept" else [DRAWN] * self.times
+        before = mesh.points[first].astype(np.float64)
+        # The mean of neighbours is the same one however the shape is stretched.
+        shift = (smoothed(before, edges, border, steps, weight[first]) - before)[place]
+        points = (mesh.points + shift).astype(np.float32)
+        rounded = smooth_normals(points, mesh.faces, place)
+        turned = placed(part, points)
+        normals = turned.mesh.normals + (rounded - turned.mesh.normals) * np.clip(weight, 0, 1)[:, None]
+        length = np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
+        normals = np.where((weight > 0)[:, None], normals / length, turned.mesh.normals).astype(np.float32)
+        return replace(turned, mesh=replace(turned.mesh, normals=normals))
+
+
+def _places(mesh: Mesh) -> tuple[Numbers, int]:
+    """(n,) which place each point is at, each piece with places of its own, and how many there are."""
+    place, count = places_of(mesh.number)
+    if mesh.piece is None:
+        return place, count
+    pieces = mesh.piece.astype(np.int64)
+    both = pieces * count + place
+    _, own = np.unique(both, return_inverse=True)
+    return own.astype(np.int64), int(own.max(initial=-1)) + 1
+
+
+def _edges(faces: Integers, count: int) -> tuple[Numbers, NDArray[np.bool_]]:
+    """(k, 2) the edges between places, and (count,) which places are at an edge of one face only."""
+    ends = faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
+    ends = ends[ends[:, 0] != ends[:, 1]]
+    first, _, faces_at = distinct_pairs(np.ascontiguousarray(ends[:, 0]), np.ascontiguousarray(ends[:, 1]), count)
+    edges = ends[first]
+    border = np.zeros(count, dtype=bool)
+    border[edges[faces_at == 1].ravel()] = True
+    return edges, border
