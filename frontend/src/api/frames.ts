@@ -14,6 +14,7 @@ export type DrawnCopies = Schemas["DrawnCopies"];
 export type Reading = Schemas["FieldReading"];
 export type Cost = Schemas["NodeCost"];
 export type Outline = Manifest["reaches"][number]["outline"];
+export type StepRegion = Manifest["regions"][number];
 export type Wrap = NonNullable<DrawItem["picture"]>["wrap"][number];
 
 export type FrameWish = {

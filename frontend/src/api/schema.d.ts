@@ -4190,6 +4190,8 @@ export interface components {
             };
             /** Reaches */
             reaches: components["schemas"]["Reach"][];
+            /** Regions */
+            regions: components["schemas"]["StepRegion"][];
             /** Seconds */
             seconds: number;
             /** Sent */
@@ -7586,6 +7588,27 @@ export interface components {
             step: string;
             /** Told */
             told: string;
+        };
+        /**
+         * StepRegion
+         * @description What a step reaches: between two planes across an axis of an item, so many metres of the world along it.
+         */
+        StepRegion: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** End */
+            end: number;
+            /** Item */
+            item: string;
+            /** Space */
+            space: string;
+            /** Start */
+            start: number;
+            /** Step */
+            step: string;
         };
         /**
          * StepRelations

@@ -5,7 +5,7 @@ import { isKeyed } from "../document/parameter";
 import { useAllChosen } from "../parts/chosen";
 import { beginDrag, beginSharedDrag, useEditing, useSession, useShot, valueNow } from "../parts/editing";
 import { carrying } from "./carrying";
-import { outlinePath, project, size } from "./outlines";
+import { outlinePath, project, regionPath, size } from "./outlines";
 import { PathLines } from "./PathLines";
 import { movedTo } from "./rays";
 import { snapped } from "./snapping";
@@ -141,6 +141,24 @@ export function Handles({ drawn }: { drawn: number }) {
           />
         );
       })}
+      {manifest.regions
+        .filter((region) => region.item === chosen || region.space === chosen)
+        .map((region) => {
+          const matrix = manifest.placements[region.space];
+          return (
+            matrix && (
+              <path
+                key={`${region.item} ${region.step}`}
+                data-region={region.step}
+                d={regionPath(stage, matrix, region)}
+                fill="none"
+                stroke="#0B6B70"
+                strokeWidth={1.4}
+                strokeDasharray="2 5"
+              />
+            )
+          );
+        })}
       {manifest &&
         Object.entries(items)
           .filter(([id, one]) => one.kind === "controller" && id !== chosen)

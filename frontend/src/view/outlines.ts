@@ -1,5 +1,5 @@
 import * as THREE from "three";
-import type { Outline } from "../api/frames";
+import type { Outline, StepRegion } from "../api/frames";
 import type { Stage } from "./stage";
 
 /** The size of the view in pixels of the page. */
@@ -25,6 +25,16 @@ export function outlinePath(stage: Stage, matrix: number[], outline: Outline): s
   const toWorld = new THREE.Matrix4().fromArray(matrix);
   if (outline.form === "box") return drawn(stage, toWorld, boxLines(outline.half, outline.margin));
   return drawn(stage, withoutStretch(toWorld), planeLines(outline.axis, outline.distance, breadth(stage, toWorld)));
+}
+
+/** What a step reaches between two planes across an axis, as the camera sees it. */
+export function regionPath(stage: Stage, matrix: number[], region: StepRegion): string {
+  const toWorld = new THREE.Matrix4().fromArray(matrix);
+  const half = breadth(stage, toWorld);
+  const ends = [region.start, region.end].map((end) => planeLines(region.axis, end, half));
+  const [from, to] = ends.map((lines) => lines[0] ?? []);
+  const along = (from ?? []).slice(0, 4).map((corner, place) => [corner, to?.[place] ?? corner]);
+  return drawn(stage, withoutStretch(toWorld), [...ends.flatMap((lines) => lines.slice(0, 1)), ...along]);
 }
 
 /** Half the breadth of a piece of a thing without end: so large that it is seen about its controller. */

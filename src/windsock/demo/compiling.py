@@ -63,6 +63,18 @@ RECIPES: list[list[dict[str, JsonValue]]] = [
         ]
         for on_what, by in (("faces", "count"), ("faces", "spacing"), ("volume", "spacing"), ("edges", "count"))
     ),
+    [
+        {"kind": "push", "field": "seeds"},
+        {"kind": "push", "along": "rising", "field": "seeds"},
+        {"kind": "bend"},
+        {"kind": "twist"},
+        {"kind": "taper"},
+        {"kind": "wave"},
+        {"kind": "wave", "raises": "normal"},
+        {"kind": "wave", "form": "straight", "field": "seeds"},
+        {"kind": "smooth", "field": "seeds"},
+    ],
+    [{"kind": "fracture", "count": 6}, {"kind": "wave", "pieces": "whole"}, {"kind": "smooth"}],
     [{"kind": "shed", "makes": "more", "field": "seeds"}],
 ]
 SHAPES: list[dict[str, JsonValue]] = [

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from xxhash import xxh3_128_hexdigest
 
 from windsock.core.declarations import in_order
-from windsock.core.document.items import Camera, Light, Path
+from windsock.core.document.items import Camera, Light, Path, Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.drawn import DrawItem
@@ -128,6 +128,7 @@ class Bundler:
             "placements": {name: matrix.T.ravel().tolist() for name, matrix in frame.placements.items()},
             "values": {pointer: at(keyed) for pointer, keyed in frame.plan.keyed().items()},
             "reaches": reaches(shot, at),
+            "regions": regions(shot, frame),
             "courses": courses(shot, frame),
             "lights": [
                 {"item": key, "colour": item.colour, "strength": at(item.strength)}
@@ -280,3 +281,26 @@ def reaches(shot: Shot, at: Moment) -> list[dict[str, object]]:
         if (outline := source.outline(at(field.level), at)) is not None
         for controller in source.items()
     ]
+
+
+def regions(shot: Shot, frame: Frame) -> list[dict[str, object]]:
+    """What each step reaches that has ends, in metres of the world along an axis of an item."""
+    found: list[dict[str, object]] = []
+    for item_id, item in in_order(shot.items):
+        for step_id, step in in_order(item.recipe.steps) if isinstance(item, Shape) else []:
+            region = step.region(frame.moment) if step.on else None
+            if region is None:
+                continue
+            space = region.item or item_id
+            length = float(np.linalg.norm(frame.placements[space][:3, "xyz".index(region.axis)]))
+            found.append(
+                {
+                    "item": item_id,
+                    "step": step_id,
+                    "space": space,
+                    "axis": region.axis,
+                    "start": min(region.start, region.end) * length,
+                    "end": max(region.start, region.end) * length,
+                }
+            )
+    return found

@@ -184,6 +184,17 @@ class Reach(TypedDict):
     outline: BallOutline | PlaneOutline | BoxOutline
 
 
+class StepRegion(TypedDict):
+    """What a step reaches: between two planes across an axis of an item, so many metres of the world along it."""
+
+    item: str
+    step: str
+    space: str
+    axis: Literal["x", "y", "z"]
+    start: float
+    end: float
+
+
 class LightNow(TypedDict):
     """A light as it is at the frame."""
 
@@ -217,6 +228,7 @@ class FrameManifest(TypedDict):
     values: dict[str, float | tuple[float, float, float]]
     courses: dict[str, Numbers]
     reaches: list[Reach]
+    regions: list[StepRegion]
     lights: list[LightNow]
     cameras: dict[str, CameraNow]
     environment: EnvironmentNow

@@ -4,12 +4,12 @@ import { Listening, type SentenceProps, StepCurve } from "./sentence";
 import { ItemChoice, valuesOf } from "./values";
 
 /** What deforms between two places along an axis. */
-type Deforming = "bend" | "twist" | "taper";
+type Deforming = SentenceProps<"bend"> | SentenceProps<"twist"> | SentenceProps<"taper">;
 
 const MODELS = { bend: "Bend", twist: "Twist", taper: "Taper" } as const;
 
 /** From where to where, along which axis of whose space, and by which field. */
-function Region({ pointer, step, put, undriven }: SentenceProps<Deforming>) {
+function Region({ pointer, step, put, undriven }: Deforming) {
   const value = valuesOf(MODELS[step.kind], pointer);
   return (
     <>
@@ -29,7 +29,7 @@ export function SpaceChoice({
 }: {
   controller: string | null;
   none: string;
-  put: SentenceProps<Deforming>["put"];
+  put: Deforming["put"];
 }) {
   return (
     <ItemChoice
@@ -69,7 +69,7 @@ export function TaperSentence(props: SentenceProps<"taper">) {
   );
 }
 
-export function DeformingMore({ pointer, step, put }: SentenceProps<Deforming>) {
+export function DeformingMore({ pointer, step, put }: Deforming) {
   const value = valuesOf(MODELS[step.kind], pointer);
   return (
     <>

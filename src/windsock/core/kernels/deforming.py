@@ -37,13 +37,13 @@ def deformed(
     the factor by which it is larger across. weight: (n,) how much of that counts at each point. The normals are right
     where the weight is the same all over; a point that nothing is done to keeps its bits.
     """
-    to_own = np.linalg.inv(to_frame)
-    linear = np.ascontiguousarray(np.linalg.inv(to_frame[:3, :3]).T)
+    to_own = np.ascontiguousarray(np.linalg.inv(to_frame), dtype=np.float64)
+    linear = np.ascontiguousarray(np.linalg.inv(to_frame[:3, :3]).T, dtype=np.float64)
     back = np.ascontiguousarray(to_frame[:3, :3].T)
     places, facing = np.empty_like(points), np.empty_like(normals)
     still = min(max(0.0, start), end)
     _deform(
-        WAYS[way], points, normals, to_frame, np.ascontiguousarray(to_own), linear, back, start, end, still, most, weight,
+        WAYS[way], points, normals, to_frame, to_own, linear, back, start, end, still, most, weight,
         places, facing,
     )  # fmt: skip
     return places, facing
@@ -133,7 +133,9 @@ def _deform(
 def shifted(points: Floats, matrix: Reals, shift: Reals) -> Floats:
     """(n, 3) points moved by (n, 3) metres along the axes of the world; those that are not keep their bits."""
     made = np.empty_like(points)
-    _shift(points, np.ascontiguousarray(np.linalg.inv(matrix[:3, :3])), np.ascontiguousarray(shift), made)
+    _shift(
+        points, np.ascontiguousarray(np.linalg.inv(matrix[:3, :3]), dtype=np.float64), np.ascontiguousarray(shift), made
+    )
     return made
 
 

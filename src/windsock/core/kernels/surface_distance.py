@@ -62,6 +62,14 @@ def surface_distance(places: Reals, surface: Surface, reach: float, inside_is_ne
     return distance
 
 
+def nearest_on(places: Reals, surface: Surface) -> tuple[Reals, Reals]:
+    """(n,) metres from (n, 3) places to the nearest point of a surface, and (n, 3) those points; infinite from one without faces."""
+    if len(surface.faces) == 0 or len(places) == 0:
+        return np.full(len(places), np.inf), places.copy()
+    found = surface.tree.squared_distance(surface.points, surface.faces, np.ascontiguousarray(places))
+    return np.sqrt(found[0]), np.asarray(found[2], dtype=np.float64)
+
+
 def is_inside(places: Reals, surface: Surface) -> NDArray[np.bool_]:
     """(n,) whether (n, 3) places lie inside, by the winding number."""
     if len(places) == 0:

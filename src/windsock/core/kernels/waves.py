@@ -30,7 +30,7 @@ def waved(
     weight: (n,).
     """
     made = np.empty_like(points)
-    to_own = np.ascontiguousarray(np.linalg.inv(to_frame[:3, :3]))
+    to_own = np.ascontiguousarray(np.linalg.inv(to_frame[:3, :3]), dtype=np.float64)
     _wave(points, to_frame, to_own, radial, 2 * np.pi / length, come, rise, sway, fades, weight, made)
     return made
 

@@ -14,8 +14,8 @@ from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.kernels.deforming import Way, deformed
 from windsock.core.parts.part import Part
-from windsock.core.steps.step import Leaves, StepInputs, WeightedStep
-from windsock.core.timing.parameter import NumberParameter
+from windsock.core.steps.step import Leaves, Region, StepInputs, WeightedStep
+from windsock.core.timing.parameter import Moment, NumberParameter
 
 Axis = Literal["x", "y", "z"]
 
@@ -68,7 +68,10 @@ class DeformingStep(PointStep):
     def sized(cls, size: float) -> dict[str, JsonValue]:
         return {"start": -about(size, 0.5), "end": about(size, 0.5)}
 
-    def region(self, given: StepInputs, across: float) -> tuple[Matrix, float, float]:
+    def region(self, at: Moment) -> Region:
+        return Region(self.controller, self.axis, at(self.start), at(self.end))
+
+    def framed(self, given: StepInputs, across: float) -> tuple[Matrix, float, float]:
         """(4, 4) from the world to the frame in which it deforms, and from where to where along Y of it."""
         matrix = given.matrix if self.controller is None else given.placement(self.controller)
         frame, length = rigid_frame(matrix, self.axis, BESIDE[self.axis], across)
@@ -81,7 +84,7 @@ class DeformingStep(PointStep):
         weight = self.weight(len(part.mesh.points), given)
         if len(weight) == 0 or not weight.any():
             return part
-        frame, start, end = self.region(given, across)
+        frame, start, end = self.framed(given, across)
         to_frame = np.ascontiguousarray(frame @ given.matrix)
         mesh = part.mesh
         points, normals = deformed(way, mesh.points, mesh.normals, to_frame, start, end, most, weight)

@@ -35,8 +35,6 @@ class Push(PointStep):
     says = "Pushes points out, along an axis, or away from a controller"
     wish = "Bend and turn it"
 
-    undriven = "No field drives this, so every point is pushed alike. Choose a field in place of “everywhere”."
-
     kind: Literal["push"] = "push"
     distance: Annotated[NumberParameter, Quantity("How far points go", unit="m", low=-1e4, high=1e4)] = 0.1
     along: Annotated[Literal["outward", "axis", "controller", "rising"], Field(description="Which way points go")] = (
@@ -105,7 +103,7 @@ def _rising(mesh: Mesh, drive: Drive, matrix: Values) -> Values:
     its gradient over the faces; nothing where it does not change at all."""
     about_all = drive.elements
     size = float(np.ptp(about_all.posed, axis=0).max(initial=0)) or 1.0
-    step, to_own = size * NEAR, np.linalg.inv(matrix[:3, :3])
+    step, to_own = size * NEAR, np.asarray(np.linalg.inv(matrix[:3, :3]), dtype=np.float64)
     rise = np.zeros((len(about_all), 3))
     for axis in range(3):
         way = np.eye(3)[axis] * step
@@ -148,4 +146,4 @@ def _over_faces(mesh: Mesh, values: Values, matrix: Values) -> Values:
     place, count = places_of(mesh.number)
     corners = place[mesh.faces].ravel()
     sums = [np.bincount(corners, weights=np.repeat(weighted[:, axis], 3), minlength=count) for axis in range(3)]
-    return np.stack(sums, axis=1)[place]
+    return np.stack(sums, axis=1).astype(np.float64)[place]

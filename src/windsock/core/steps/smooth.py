@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import Quantity
-from windsock.core.geometry.mesh import Integers, Mesh, Numbers, places_of, smooth_normals
+from windsock.core.geometry.mesh import Mesh, Numbers, places_of, smooth_normals
 from windsock.core.kernels.distinct import distinct_pairs
 from windsock.core.kernels.smoothing import smoothed
 from windsock.core.parts.mesh_part import MeshPart
@@ -32,8 +32,6 @@ class Smooth(PointStep):
 
     says = "Rounds bumps and edges off"
     wish = "Bend and turn it"
-
-    undriven = "No field drives this, so all of it is smoothed. Choose a field in place of “everywhere”."
 
     kind: Literal["smooth"] = "smooth"
     times: Annotated[int, Quantity("How many times", low=1, high=200, drag=0.1, whole=True)] = 10
@@ -76,7 +74,7 @@ def _places(mesh: Mesh) -> tuple[Numbers, int]:
     return own.astype(np.int64), int(own.max(initial=-1)) + 1
 
 
-def _edges(faces: Integers, count: int) -> tuple[Numbers, NDArray[np.bool_]]:
+def _edges(faces: Numbers, count: int) -> tuple[Numbers, NDArray[np.bool_]]:
     """(k, 2) the edges between places, and (count,) which places are at an edge of one face only."""
     ends = faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
     ends = ends[ends[:, 0] != ends[:, 1]]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import Annotated, ClassVar, Literal, Protocol, TypeVar, overload
+from typing import Annotated, ClassVar, Literal, NamedTuple, Protocol, TypeVar, overload
 
 import numpy as np
 from pydantic import Field, JsonValue
@@ -215,6 +215,15 @@ Leaves = Literal["places", "points", "nothing"]
 nothing: no more than the shape had before its recipe."""
 
 
+class Region(NamedTuple):
+    """What lies between two places along an axis of an item, or of the subject where that is None; in its own metres."""
+
+    item: str | None
+    axis: Literal["x", "y", "z"]
+    start: float
+    end: float
+
+
 class StepBase(Declared):
     """A line of a recipe: it takes a part and is driven by a field, or by nothing."""
 
@@ -324,6 +333,11 @@ class StepBase(Declared):
     def shapes(self) -> tuple[str, ...]:
         """The ids of the shapes whose finished recipes it uses."""
         return ()
+
+    def region(self, at: Moment) -> Region | None:
+        """What it reaches at a moment, where that has ends."""
+        del at
+        return None
 
     def groups(self) -> tuple[str, ...]:
         """The ids of the groups whose shapes it reads."""

@@ -6,7 +6,6 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field, JsonValue
-from scipy.spatial import KDTree
 
 from windsock.core.declarations import GroupId, ItemId, Quantity, about
 from windsock.core.fields.source import Values
@@ -15,6 +14,8 @@ from windsock.core.geometry.mesh import Floats, Mesh, places_of
 from windsock.core.geometry.outward import outward
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.deforming import shifted
+from windsock.core.kernels.nearest import nearest_points
+from windsock.core.kernels.surface_distance import nearest_on
 from windsock.core.kernels.waves import wave_shift, waved
 from windsock.core.parts.part import Part, Relocation
 from windsock.core.steps.deforming import PointStep, placed, rigid_frame
@@ -33,8 +34,6 @@ class Wave(PointStep):
 
     says = "A swell that travels through it"
     wish = "Let it move"
-
-    undriven = "No field drives this, so all of it swells. Choose a field in place of “everywhere”."
 
     kind: Literal["wave"] = "wave"
     form: Annotated[Literal["round", "straight", "shapes", "path"], Field(description="Where it comes from")] = "round"
@@ -165,11 +164,7 @@ class Wave(PointStep):
     def _from_shapes(self, places: Values, given: StepInputs) -> tuple[Values, Values]:
         far, ways = np.full(len(places), np.inf), np.zeros_like(places)
         for shape in given.group(self.group) if self.group is not None else []:
-            surface = shape.surface
-            if len(surface.faces) == 0 or len(places) == 0:
-                continue
-            square, _, nearest = surface.tree.squared_distance(surface.points, surface.faces, places)
-            distance = np.sqrt(square)
+            distance, nearest = nearest_on(places, shape.surface)
             nearer = distance < far
             far[nearer] = distance[nearer]
             away = places[nearer] - nearest[nearer]
@@ -186,7 +181,7 @@ def _along(places: Values, course: Course, matrix: Matrix) -> tuple[Values, Valu
     steps = np.diff(line, axis=0)
     lengths = np.linalg.norm(steps, axis=1)
     come = np.concatenate([[0.0], np.cumsum(lengths)])
-    near = np.asarray(KDTree(line).query(places, workers=2)[1], dtype=np.int64)
+    near = nearest_points(places, line)
     best = np.full(len(places), np.inf)
     for span in (np.clip(near - 1, 0, len(steps) - 1), np.clip(near, 0, len(steps) - 1)):
         step, length = steps[span], np.maximum(lengths[span], 1e-12)

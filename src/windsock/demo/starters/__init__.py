@@ -12,6 +12,8 @@ from windsock.demo.starters.near_glow import NEAR_GLOW
 from windsock.demo.starters.needle_coat import NEEDLE_COAT
 from windsock.demo.starters.shredder import SHREDDER
 from windsock.demo.starters.soft_dissolve import SOFT_DISSOLVE
+from windsock.demo.starters.springy import SPRINGY
+from windsock.demo.starters.stone_swell import STONE_SWELL
 from windsock.demo.starters.sweep import SWEEP
 
 STARTERS: dict[str, Starter] = {
@@ -24,6 +26,8 @@ STARTERS: dict[str, Starter] = {
     "shredder": SHREDDER,
     "burst-and-bounce": BURST_AND_BOUNCE,
     "needle-coat": NEEDLE_COAT,
+    "springy": SPRINGY,
+    "stone-swell": STONE_SWELL,
 }
 
 
