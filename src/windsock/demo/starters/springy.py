@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pydantic import JsonValue
+
 from windsock.core.timing.parameter import KeyedVector
 from windsock.demo.starters.laying import Laying, Starter, keyed, rounded
 
@@ -12,8 +14,9 @@ def lay(laying: Laying) -> None:
     x, y, z = laying.bounds.centre
     place = laying.shape_of(laying.item).place
     if not isinstance(place, KeyedVector):
-        aside = [rounded(place[0] + size * 0.8), place[1], place[2]]
-        stops = ((0.05, [*place]), (0.14, aside), (0.5, aside), (0.59, [*place]))
+        here: JsonValue = [*place]
+        aside: JsonValue = [rounded(place[0] + size * 0.8), place[1], place[2]]
+        stops = ((0.05, here), (0.14, aside), (0.5, aside), (0.59, here))
         laying.put(f"/items/{laying.item}/place", keyed(*((laying.frame(share), at) for share, at in stops)))
     foot = laying.add_item(
         "Foot", {"kind": "controller", "place": [x, rounded(y - height / 2), z], "turn": [180, 0, 0]}
