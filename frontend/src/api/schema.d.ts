@@ -4678,6 +4678,111 @@ export interface components {
             revision: number;
         };
         /**
+         * LieAlong
+         * @description Lay an axis of the shape on a path, wherever the shape itself stands: its low end at one place of the path, its high end
+         *     at another, or as far on as it is long.
+         *
+         *     What is across the axis stays across the path, by frames that do not twist (Wang and others, 2008). Thickness and turn may
+         *     change along the shape, by curves from its low end to its high end. Past the ends of an open path it goes on straight;
+         *     on a closed one it goes round. By a field, points go straight from where they are to their place on the path.
+         */
+        LieAlong: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @description Which axis of the shape lies on the path
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * End
+             * @description Share of the path where it ends
+             * @default 1
+             */
+            end: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lie_along";
+            /**
+             * Length
+             * @description Whether it reaches from start to end, or stays as long as it is
+             * @default stretched
+             * @enum {string}
+             */
+            length: "stretched" | "kept";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Path
+             * @description The path that it lies along
+             * @default null
+             */
+            path: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Start
+             * @description Share of the path where it begins
+             * @default 0
+             */
+            start: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description How thick it is from its low end to its high end
+             * @default null
+             */
+            thick_along: components["schemas"]["Curve"] | null;
+            /**
+             * Thickness
+             * @description How many times as thick
+             * @default 1
+             */
+            thickness: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Turn
+             * @description Turned about the path
+             * @default 0
+             */
+            turn: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description How far it is turned from its low end to its high end
+             * @default null
+             */
+            turn_along: components["schemas"]["Curve"] | null;
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Light
          * @description The key light: parallel light that shines along the item's -Z axis.
          */
@@ -5972,7 +6077,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**

@@ -27,6 +27,7 @@ import { BendSentence, DeformingMore, TaperSentence, TwistSentence } from "./ste
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
 import { FractureMore, FractureSentence } from "./steps/FractureSentence";
 import { JumbleMore, JumbleSentence } from "./steps/JumbleSentence";
+import { LieAlongMore, LieAlongSentence } from "./steps/LieAlongSentence";
 import { PushMore, PushSentence } from "./steps/PushSentence";
 import { RefineMore, RefineSentence } from "./steps/RefineSentence";
 import { ReleaseMore, ReleaseSentence } from "./steps/ReleaseSentence";
@@ -56,6 +57,7 @@ const STEPS: StepSentences = {
   follow_through: { Sentence: FollowThroughSentence, More: FollowThroughMore },
   fracture: { Sentence: FractureSentence, More: FractureMore },
   jumble: { Sentence: JumbleSentence, More: JumbleMore },
+  lie_along: { Sentence: LieAlongSentence, More: LieAlongMore },
   push: { Sentence: PushSentence, More: PushMore },
   refine: { Sentence: RefineSentence, More: RefineMore },
   release: { Sentence: ReleaseSentence, More: ReleaseMore },

@@ -10,6 +10,7 @@ from windsock.demo.starters.knot_reveal import KNOT_REVEAL
 from windsock.demo.starters.laying import Bounds, Laying, Starter
 from windsock.demo.starters.near_glow import NEAR_GLOW
 from windsock.demo.starters.needle_coat import NEEDLE_COAT
+from windsock.demo.starters.ribbon import RIBBON
 from windsock.demo.starters.shredder import SHREDDER
 from windsock.demo.starters.soft_dissolve import SOFT_DISSOLVE
 from windsock.demo.starters.springy import SPRINGY
@@ -28,6 +29,7 @@ STARTERS: dict[str, Starter] = {
     "needle-coat": NEEDLE_COAT,
     "springy": SPRINGY,
     "stone-swell": STONE_SWELL,
+    "ribbon": RIBBON,
 }
 
 
