@@ -2901,6 +2901,11 @@ export interface components {
              */
             aim: string | null;
             /**
+             * @description How it goes along the path that carries it
+             * @default null
+             */
+            along: components["schemas"]["Travel"] | null;
+            /**
              * Angle
              * @description Angle of view from bottom to top
              * @default 35
@@ -3163,6 +3168,11 @@ export interface components {
              * @default null
              */
             aim: string | null;
+            /**
+             * @description How it goes along the path that carries it
+             * @default null
+             */
+            along: components["schemas"]["Travel"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4201,6 +4211,10 @@ export interface components {
             ][];
             /** Shapes */
             shapes: components["schemas"]["ShapeMade"][];
+            /** Spaces */
+            spaces: {
+                [key: string]: number[];
+            };
             /** Steps */
             steps: components["schemas"]["StepMade"][];
             /** Values */
@@ -4793,6 +4807,11 @@ export interface components {
              * @default null
              */
             aim: string | null;
+            /**
+             * @description How it goes along the path that carries it
+             * @default null
+             */
+            along: components["schemas"]["Travel"] | null;
             /**
              * Colour
              * @default #FFF1DC
@@ -5512,6 +5531,11 @@ export interface components {
              * @default null
              */
             aim: string | null;
+            /**
+             * @description How it goes along the path that carries it
+             * @default null
+             */
+            along: components["schemas"]["Travel"] | null;
             /**
              * Closed
              * @default false
@@ -6881,6 +6905,11 @@ export interface components {
              */
             aim: string | null;
             /**
+             * @description How it goes along the path that carries it
+             * @default null
+             */
+            along: components["schemas"]["Travel"] | null;
+            /**
              * @default {
              *       "times": 0,
              *       "way": "flat"
@@ -8200,6 +8229,49 @@ export interface components {
              * @enum {string}
              */
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
+         * Travel
+         * @description Where along a path an item is, in metres of arc length from its start: a share of its length, and as far on as a speed has
+         *     brought it since the shot's first frame.
+         *
+         *     Its -Z axis goes ahead, as that of an item that aims does. along: its Y axis is that of the path, which does not twist; upright:
+         *     Y is up as far as the way allows; own: it is not turned. What is beyond an open path's end waits there, or comes again from its
+         *     start; a closed path goes round.
+         */
+        Travel: {
+            /**
+             * Bank
+             * @description How far it leans into bends; 1 as a rider does
+             * @default 0
+             */
+            bank: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Ends
+             * @description What it does at the end of an open path
+             * @default waits
+             * @enum {string}
+             */
+            ends: "waits" | "again";
+            /**
+             * Share
+             * @description Share of the path where it is
+             * @default 0
+             */
+            share: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Speed
+             * @description How fast it goes on from there
+             * @default 0
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Turning
+             * @description How it is turned as it goes
+             * @default along
+             * @enum {string}
+             */
+            turning: "along" | "upright" | "own";
         };
         /**
          * Tube

@@ -1,10 +1,59 @@
+import type { components } from "../api/schema";
 import { change } from "../document/changing";
 import { inOrder } from "../document/types";
 import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
-import { vectorsOf } from "./steps/values";
+import { valuesOf, vectorsOf } from "./steps/values";
+
+type Along = components["schemas"]["Travel"];
+
+const TURNINGS = [
+  ["along", "turning with it"],
+  ["upright", "upright"],
+  ["own", "not turning"],
+] as const;
+const ENDS = [
+  ["waits", "waiting at its end"],
+  ["again", "coming again from its start"],
+] as const;
+
+/** How an item goes along the path that carries it, or that it does not. */
+function Going({ pointer, along }: { pointer: string; along: Along | null }) {
+  const editing = useEditing();
+  const commit = useCommit();
+  const go = (value: "own" | null) =>
+    void change(
+      editing,
+      { kind: "choose", of: pointer, setting: "along", value },
+      { label: value ? "goes along the path" : "stands on the path" },
+    );
+  const put = (name: "turning" | "ends", value: string) =>
+    commit(value, [{ op: "replace", path: `${pointer}/along/${name}`, value }]);
+  const value = valuesOf("Travel", `${pointer}/along`);
+  if (!along)
+    return (
+      <>
+        {" "}
+        <SmallButton onPress={() => go("own")}>going along it</SmallButton>
+      </>
+    );
+  return (
+    <>
+      , going along it from {value("share", "Share")} of it at {value("speed", "Speed")},{" "}
+      <Choice
+        label="How it turns"
+        value={along.turning ?? "along"}
+        options={TURNINGS}
+        onChoose={(turning) => put("turning", turning)}
+      />
+      , leaning by {value("bank", "Bank")},{" "}
+      <Choice label="At the end" value={along.ends ?? "waits"} options={ENDS} onChoose={(ends) => put("ends", ends)} />{" "}
+      <SmallButton onPress={() => go(null)}>Not along it</SmallButton>
+    </>
+  );
+}
 
 /** Where an item stands, how it is turned and stretched, as a sentence. */
 export function PlaceSentence({ pointer, model, scaled }: { pointer: string; model: string; scaled: boolean }) {
@@ -35,7 +84,8 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
         options={[["", "nothing"], ...carriers]}
         onChoose={(carrier) => void change(editing, { kind: "carry_item", item: id, carrier: carrier || null })}
       />
-      , aimed at{" "}
+      {item?.parent && items[item.parent]?.kind === "path" && <Going pointer={pointer} along={item.along ?? null} />},
+      aimed at{" "}
       <Choice
         label="Aimed at"
         value={item?.aim ?? ""}

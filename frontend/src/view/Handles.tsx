@@ -4,7 +4,7 @@ import { shown } from "../document/arithmetic";
 import { isKeyed } from "../document/parameter";
 import { useAllChosen } from "../parts/chosen";
 import { beginDrag, beginSharedDrag, useEditing, useSession, useShot, valueNow } from "../parts/editing";
-import { carrying } from "./carrying";
+import { spaceOf } from "./carrying";
 import { outlinePath, project, regionPath, size } from "./outlines";
 import { PathLines } from "./PathLines";
 import { movedTo } from "./rays";
@@ -38,7 +38,7 @@ export function Handles({ drawn }: { drawn: number }) {
 
   const item = chosen ? items[chosen] : undefined;
   const looking = stage.camera !== stage.free.camera && item?.kind === "camera";
-  const carrier = carrying(manifest, item?.parent);
+  const carrier = spaceOf(manifest, chosen, item?.parent);
   const middle =
     chosen && item && !item.locked && !looking && !playing
       ? new THREE.Vector3(...vector(valueNow(editing, `/items/${chosen}/place`))).applyMatrix4(carrier).toArray()

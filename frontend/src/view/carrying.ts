@@ -1,6 +1,12 @@
 import * as THREE from "three";
 import type { Manifest } from "../api/frames";
 
+/** The matrix from the space that an item's place and turn are in to the world. */
+export function spaceOf(manifest: Manifest, id: string | null, parent: string | null | undefined): THREE.Matrix4 {
+  const along = id ? manifest.spaces[id] : undefined;
+  return along ? new THREE.Matrix4().fromArray(along) : carrying(manifest, parent);
+}
+
 /** The matrix from the space in which an item carries others to the world: moved and turned, not stretched. */
 export function carrying(manifest: Manifest | null, item: string | null | undefined): THREE.Matrix4 {
   const told = item ? manifest?.placements[item] : undefined;

@@ -33,6 +33,9 @@ ENTRIES = {
     "copies-200k": ("pieces", "copies_200k"),
     "copies-edit": ("pieces", "copies_edit"),
     "release-any": ("pieces", "release_any"),
+    "wave-200k": ("points", "wave_200k"),
+    "deform-50k": ("points", "deform_50k"),
+    "push-drag": ("points", "push_drag"),
     "fairness": ("sharing", "fairness"),
     "twenty": ("sharing", "twenty"),
 }

@@ -129,6 +129,7 @@ class Bundler:
             "values": {pointer: at(keyed) for pointer, keyed in frame.plan.keyed().items()},
             "reaches": reaches(shot, at),
             "regions": regions(shot, frame),
+            "spaces": spaces(shot, at),
             "courses": courses(shot, frame),
             "lights": [
                 {"item": key, "colour": item.colour, "strength": at(item.strength)}
@@ -304,3 +305,12 @@ def regions(shot: Shot, frame: Frame) -> list[dict[str, object]]:
                 }
             )
     return found
+
+
+def spaces(shot: Shot, at: Moment) -> dict[str, list[float]]:
+    """Where each item that goes along a path is carried: the 16 numbers of a matrix, column by column."""
+    return {
+        key: shot.space_of(key, at).T.ravel().tolist()
+        for key, item in in_order(shot.items)
+        if item.along is not None and item.parent is not None
+    }

@@ -229,6 +229,7 @@ class FrameManifest(TypedDict):
     courses: dict[str, Numbers]
     reaches: list[Reach]
     regions: list[StepRegion]
+    spaces: dict[str, Numbers]
     lights: list[LightNow]
     cameras: dict[str, CameraNow]
     environment: EnvironmentNow

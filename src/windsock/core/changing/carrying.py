@@ -37,6 +37,8 @@ def carry(edit: PlannedEdit, item: str, carrier: str | None) -> None:
     """Give an item another carrier, and where it has no keys the place and turn with which it stays where it is."""
     thing, moment = edit.shot.items[item], edit.shot.moment(edit.at_frame)
     edit.put(f"/items/{item}/parent", carrier)
+    if thing.along is not None:
+        edit.put(f"/items/{item}/along", None)
     if isinstance(thing.place, KeyedVector) or isinstance(thing.turn, KeyedVector):
         return
     world = edit.shot.carrying(item, moment)

@@ -48,7 +48,7 @@ class LookFrom(ChangeBase):
         if not isinstance(camera, Camera):
             raise Refusal(f"{camera.name} is no camera. Nothing was changed. Choose a camera.")
         if camera.parent is not None:
-            world = np.linalg.inv(edit.shot.carrying(camera.parent, edit.shot.moment(edit.at_frame))) @ world
+            world = np.linalg.inv(edit.shot.space_of(self.camera, edit.shot.moment(edit.at_frame))) @ world
         place, turn = _standing(world)
         if camera.aim is not None:
             edit.put(f"/items/{self.camera}/aim", None)

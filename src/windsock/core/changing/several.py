@@ -108,7 +108,7 @@ class MoveItems(ChangeBase):
         thing = edit.shot.items[item]
         if self.setting == "turn" or thing.parent is None:
             return np.eye(3)
-        return edit.shot.carrying(thing.parent, edit.shot.moment(edit.at_frame))[:3, :3].T  # a rotation
+        return edit.shot.space_of(item, edit.shot.moment(edit.at_frame))[:3, :3].T  # a rotation
 
 
 class GroupItems(ChangeBase):

@@ -55,7 +55,7 @@ def into_view(shot: Shot, frame: float, low: Reals, high: Reals) -> list[Operati
     distance = max(float(needed.max()), 0.05)
     wanted = middle + matrix[:3, 2] * distance
     patch: list[Operation] = []
-    carrier = np.eye(4) if camera.parent is None else shot.carrying(camera.parent, at)
+    carrier = shot.space_of(shot.camera, at)
     path = f"/items/{shot.camera}"
     if camera.aim is not None:
         turn = carrier[:3, :3].T @ matrix[:3, :3]

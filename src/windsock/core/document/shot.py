@@ -20,7 +20,7 @@ from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep
-from windsock.core.timing.parameter import Moment, NumberParameter
+from windsock.core.timing.parameter import Moment, NumberParameter, travelled
 
 SCHEMA_VERSION = 1
 
@@ -102,11 +102,31 @@ class Shot(Declared):
         """(4, 4) matrix from the space in which an item carries others to the world: moved and turned, not stretched."""
         thing = self.items[item]
         own = placement(at(thing.place), at(thing.turn), (1.0, 1.0, 1.0))
-        placed = own if thing.parent is None else self.carrying(thing.parent, at) @ own
+        placed = self.space_of(item, at) @ own
         if thing.aim is not None:
             target = self.carrying(thing.aim, at)[:3, 3]
             placed[:3, :3] = aimed(placed[:3, 3], target) @ own[:3, :3]
         return placed
+
+    def space_of(self, item: str, at: Moment) -> Matrix:
+        """(4, 4) matrix from the space that an item's place and turn are in to the world: that of what carries it, or of where it
+        is along the path that it goes on."""
+        thing = self.items[item]
+        if thing.parent is None:
+            return np.eye(4)
+        path = self.items[thing.parent]
+        if thing.along is None or not isinstance(path, Path):
+            return self.carrying(thing.parent, at)
+        travel, first = thing.along, self.frames.first
+        course = path.course(at).moved(self.placement(thing.parent, at))
+
+        def come(later: float) -> float:
+            """Metres along the path, so many seconds later."""
+            then = self.moment(at.frame + later * self.rate.fps)
+            gone = travelled(travel.speed, first, then.frame) / self.rate.fps
+            return then(travel.share) * course.length + gone
+
+        return travel.standing(course, come, at(travel.bank))
 
     def shapes_of(self, group: str) -> list[str]:
         """The ids of a group's shapes, in order."""

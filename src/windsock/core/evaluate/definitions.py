@@ -19,6 +19,10 @@ TICKING: Question = ("ticks",)
 """Asks after the ticks in a second through which is marched."""
 
 
+GOES_ON = "goes on"
+"""In a definition: whether the answer changes from moment to moment though nothing is keyed."""
+
+
 class Definitions:
     """Answers for one shot; each is made once."""
 
@@ -52,9 +56,13 @@ class Definitions:
 
 
 def has_keys(definition: JsonValue) -> bool:
-    """Whether anything in a definition is keyed."""
+    """Whether anything in a definition is keyed, or goes on without keys."""
     if isinstance(definition, dict):
-        return isinstance(definition.get("keys"), dict) or any(has_keys(one) for one in definition.values())
+        return (
+            definition.get(GOES_ON) is True
+            or isinstance(definition.get("keys"), dict)
+            or any(has_keys(one) for one in definition.values())
+        )
     return isinstance(definition, list) and any(has_keys(one) for one in definition)
 
 
@@ -90,6 +98,9 @@ def _leaning(shot: Shot, item: str) -> JsonValue:
     """How what carries an item, and what it aims at, stand."""
     thing = shot.items[item]
     found: list[JsonValue] = [thing.parent is not None]
+    if thing.along is not None and thing.parent is not None:
+        way = shot.items[thing.parent].model_dump(mode="json", include={"points", "closed", "scale", "pivot"})
+        found += [thing.along.model_dump(mode="json"), way, {GOES_ON: thing.along.goes_on}, _timing(shot)]
     for other in (thing.parent, thing.aim):
         if other is not None:
             found.append(shot.items[other].model_dump(mode="json", include={"place", "turn"}))

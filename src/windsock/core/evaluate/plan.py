@@ -181,6 +181,11 @@ class Plan:
         item = self.shot.items[item_id]
         if _keyed(item.place) or _keyed(item.turn):
             return True
+        if item.along is not None and item.parent is not None:
+            path = self.shot.items[item.parent]
+            along = [getattr(path, name, None) for name in ("points", "scale", "pivot")]
+            if item.along.goes_on or _keyed(item.along) or any(_keyed(one) for one in along):
+                return True
         return any(one is not None and self._carries_about(one) for one in (item.parent, item.aim))
 
     def _members(self, groups: Iterable[str], but: str) -> list[str]:

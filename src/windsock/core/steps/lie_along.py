@@ -94,22 +94,19 @@ class _Line:
     """A path in the world, with frames along it."""
 
     def __init__(self, course: Course, matrix: Matrix) -> None:
-        self.places = moved(course.places, matrix)
-        steps = np.linalg.norm(np.diff(self.places, axis=0), axis=1)
-        self.come = np.concatenate([[0.0], np.cumsum(steps)])
-        self.length, self.closed = float(self.come[-1]), course.closed
-        if self.length > 0:
-            self.ahead, self.across, self.up = frames(self.places, course.closed)
+        self.course = course.moved(matrix)
+        self.length = self.course.length
 
     def at(self, along: Values, one: Values, other: Values) -> Values:
         """(n, 3) places in the world so many metres along, and beside the line: one along up, other along across."""
-        on = np.mod(along, self.length) if self.closed else np.clip(along, 0, self.length)
-        place, ahead, across, up = (self._between(of, on) for of in (self.places, self.ahead, self.across, self.up))
-        beyond = np.zeros_like(along) if self.closed else along - on
-        return place + _unit(ahead) * beyond[:, None] + _unit(up) * one[:, None] + _unit(across) * other[:, None]
-
-    def _between(self, of: Values, on: Values) -> Values:
-        return np.stack([np.interp(on, self.come, of[:, axis]) for axis in range(3)], axis=1)
+        course = self.course
+        on = np.mod(along, self.length) if course.closed else np.clip(along, 0, self.length)
+        place, ahead = course.stand(on)
+        of = frames(course.places, course.closed)[2]
+        up = np.stack([np.interp(on, course.along, of[:, axis]) for axis in range(3)], axis=1)
+        across = _unit(np.cross(up, ahead))
+        beyond = np.zeros_like(along) if course.closed else along - on
+        return place + ahead * beyond[:, None] + np.cross(ahead, across) * one[:, None] + across * other[:, None]
 
 
 def _unit(vectors: Values) -> Values:
