@@ -5104,6 +5104,114 @@ export interface components {
             says: string;
         };
         /**
+         * Morph
+         * @description Move each point to its place on another shape, as far as the field's weight says: 0 is this shape, 1 is on the other.
+         *
+         *     Which place that is, is found where both shapes are at the shot's first frame, and stays the same place of the other shape while
+         *     that moves and changes; it is found again by itself where its faces become others. nearest: the nearest place. rays: what is
+         *     outermost on the ray from a controller, or from the other shape's middle. axis: on the ray straight from a controller's Y.
+         *     uv: the same u,v. order: the first point to the first. Before it is looked for, this shape is laid on the other one.
+         */
+        Morph: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Bulge
+             * @description How far it swells on the way
+             * @default 0
+             */
+            bulge: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description How the swelling goes along the way
+             * @default null
+             */
+            bulge_along: components["schemas"]["Curve"] | null;
+            /**
+             * Controller
+             * @description Where rays come from; None: the other shape's middle
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Going
+             * @description Straight, or round about both middles
+             * @default straight
+             * @enum {string}
+             */
+            going: "straight" | "round";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "morph";
+            /**
+             * Laid
+             * @description How it is laid on the other before places are looked for
+             * @default boxes
+             * @enum {string}
+             */
+            laid: "standing" | "middles" | "boxes";
+            /**
+             * Look
+             * @description Whether its look crosses over as well
+             * @default crossing
+             * @enum {string}
+             */
+            look: "crossing" | "own";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Smoothing
+             * @description How often it is smoothed half way
+             * @default 0
+             */
+            smoothing: number;
+            /**
+             * Target
+             * @description The shape that it turns into
+             * @default null
+             */
+            target: string | null;
+            /**
+             * Way
+             * @description How the place of a point is found
+             * @default nearest
+             * @enum {string}
+             */
+            way: "nearest" | "rays" | "axis" | "uv" | "order";
+            /**
+             * Zone
+             * @default inside
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Motion
          * @description How the movement of a file is played.
          */
@@ -6101,7 +6209,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Morph"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**

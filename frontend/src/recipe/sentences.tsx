@@ -28,6 +28,7 @@ import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughS
 import { FractureMore, FractureSentence } from "./steps/FractureSentence";
 import { JumbleMore, JumbleSentence } from "./steps/JumbleSentence";
 import { LieAlongMore, LieAlongSentence } from "./steps/LieAlongSentence";
+import { MorphMore, MorphSentence } from "./steps/MorphSentence";
 import { PushMore, PushSentence } from "./steps/PushSentence";
 import { RefineMore, RefineSentence } from "./steps/RefineSentence";
 import { ReleaseMore, ReleaseSentence } from "./steps/ReleaseSentence";
@@ -58,6 +59,7 @@ const STEPS: StepSentences = {
   fracture: { Sentence: FractureSentence, More: FractureMore },
   jumble: { Sentence: JumbleSentence, More: JumbleMore },
   lie_along: { Sentence: LieAlongSentence, More: LieAlongMore },
+  morph: { Sentence: MorphSentence, More: MorphMore },
   push: { Sentence: PushSentence, More: PushMore },
   refine: { Sentence: RefineSentence, More: RefineMore },
   release: { Sentence: ReleaseSentence, More: ReleaseMore },

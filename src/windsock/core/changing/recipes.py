@@ -10,8 +10,9 @@ from windsock.core.changing.adding import NewName
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.declarations import Id, in_order
-from windsock.core.document.items import Controller, Shape
+from windsock.core.document.items import Controller, Path, Shape
 from windsock.core.document.references import references
+from windsock.core.document.relations import needed_for, scenery
 from windsock.core.document.shot import Shot
 from windsock.core.refusals import Refusal
 from windsock.core.steps import AnyStep
@@ -35,6 +36,12 @@ class AddStep(ChangeBase):
         if kind is None:
             raise Refusal(f"There is no step “{self.step}”. Nothing was changed. Choose one of those in the list.")
         given: dict[str, JsonValue] = kind.sized(bounds.largest)
+        standing = scenery(edit.shot)
+        others = [key for key, item in in_order(edit.shot.items) if isinstance(item, Shape) and key != self.item]
+        paths = [key for key, item in in_order(edit.shot.items) if isinstance(item, Path)]
+        # Rather one that is more than scenery, and none that is itself made from this one.
+        free = [key for key in others if self.item not in needed_for(edit.shot, key)]
+        given |= kind.referring(sorted(free, key=lambda key: key in standing), paths)
         plain = kind(rank=0)
         made = plain.made()
         if made is not None:

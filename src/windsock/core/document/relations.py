@@ -121,6 +121,17 @@ def leaning_on(shot: Shot, item: str) -> list[str]:
     return [key for key, _ in in_order(shot.items) if key in found]
 
 
+def needed_for(shot: Shot, shape: str) -> set[str]:
+    """A shape, and those whose finished recipes its own needs, by itself or through others."""
+    needs, found, waiting = shot.shape_needs(), set[str](), [shape]
+    while waiting:
+        one = waiting.pop()
+        if one not in found:
+            found.add(one)
+            waiting += needs.get(one, ())
+    return found
+
+
 def carriers_of(shot: Shot, item: str) -> list[str]:
     """The items that may carry one, in order."""
     leaning = leaning_on(shot, item)

@@ -200,6 +200,10 @@ class Shot(Declared):
 
     def _shape_circle(self) -> list[str]:
         """Shape ids that lead back to the first of them, through fields that measure from groups, or nothing."""
+        return _circle_in(self.shape_needs())
+
+    def shape_needs(self) -> dict[str, set[str]]:
+        """The shapes whose finished recipes each shape's recipe needs."""
         needs: dict[str, set[str]] = {}
         for item_id, item in self.items.items():
             if not isinstance(item, Shape):
@@ -210,7 +214,7 @@ class Shot(Declared):
             groups |= {group for step in steps for group in step.groups()}
             needs[item_id] = {shape for group in groups for shape in self.shapes_of(group)} - {item_id}
             needs[item_id] |= {shape for step in steps for shape in step.shapes()}
-        return _circle_in(needs)
+        return needs
 
     def _groups_behind(self, field_id: str, seen: set[str]) -> set[str]:
         """The groups that a field measures from, by itself or through other fields."""

@@ -179,16 +179,15 @@ class InputsNow:
         self._note("course", path)
         return self._scene.course(path)
 
+    def shape(self, shape: str) -> FinishedShape:
+        made = self._scene.shapes.finished(self._scene, shape)
+        self._reads.note_result(("finished", shape), made.key, made.reads.leaves)
+        return made.value
+
     def group(self, group: str) -> list[FinishedShape]:
         item = self._place.item
         self._note("group", group, item)
-        found: list[FinishedShape] = []
-        for shape in self._scene.shot.shapes_of(group):
-            if shape != item:
-                made = self._scene.shapes.finished(self._scene, shape)
-                self._reads.note_result(("finished", shape), made.key, made.reads.leaves)
-                found.append(made.value)
-        return found
+        return [self.shape(shape) for shape in self._scene.shot.shapes_of(group) if shape != item]
 
     def travelled(self, setting: str) -> float:
         place = self._place
@@ -319,6 +318,16 @@ class InputsToSolve:
     def course_at_start(self, path: str) -> Course:
         self._note("start", "course", path)
         return self._first.course(path)
+
+    def shape_at_start(self, shape: str) -> FinishedShape:
+        made = self._first.shapes.finished(self._first, shape)
+        self._reads.note_result(("start", "finished", shape), made.key, behind(made.reads.leaves, ("start",)))
+        return made.value
+
+    def model_at_start(self, shape: str) -> Model:
+        made = self._first.shapes.modelled(self._first, shape)
+        self._reads.note_result(("start", "model", shape), made.key, behind(made.reads.leaves, ("start",)))
+        return made.value
 
     def bodies(self) -> Bodies:
         self._note("content", "bodies")

@@ -95,7 +95,9 @@ def course_of(
     Spans are cubic Bezier curves; without handles those that a Catmull-Rom spline by chord length has. Those that were asked
     for last are kept.
     """
-    held = [tuple(None if one is None else one.tobytes() for one in pair) for pair in handles]
+    held = [
+        tuple(None if one is None else np.asarray(one, dtype=np.float64).tobytes() for one in pair) for pair in handles
+    ]
     content = np.ascontiguousarray(points, dtype=np.float64).tobytes()
     return _course(content, tuple(held), tuple(smooth), closed)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.across import AXES
@@ -50,6 +50,10 @@ class LieAlong(PointStep):
     turn_along: Annotated[Curve | None, Field(description="How far it is turned from its low end to its high end")] = (
         None
     )
+
+    @classmethod
+    def referring(cls, shapes: list[str], paths: list[str]) -> dict[str, JsonValue]:
+        return {"path": next(iter(paths), None)}
 
     def items(self) -> tuple[str, ...]:
         return self.paths()

@@ -6,12 +6,11 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import Quantity
-from windsock.core.geometry.mesh import Mesh, Numbers, places_of, smooth_normals
-from windsock.core.kernels.distinct import distinct_pairs
+from windsock.core.geometry.mesh import smooth_normals
+from windsock.core.geometry.neighbours import edges_between, places_by_piece
 from windsock.core.kernels.smoothing import smoothed
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
@@ -46,10 +45,10 @@ class Smooth(PointStep):
         weight = self.weight(len(mesh.points), given)
         if not isinstance(part, MeshPart) or len(mesh.faces) == 0 or not weight.any():
             return part
-        place, count = _places(mesh)
+        place, count = places_by_piece(mesh)
         first = np.zeros(count, dtype=np.int64)
         first[place[::-1]] = np.arange(len(place))[::-1]
-        edges, border = _edges(place[mesh.faces], count)
+        edges, border = edges_between(place[mesh.faces], count)
         steps = [DRAWN, BACK] * self.times if self.volume == "kept" else [DRAWN] * self.times
         before = mesh.points[first].astype(np.float64)
         # The mean of neighbours is the same one however the shape is stretched.
@@ -61,25 +60,3 @@ class Smooth(PointStep):
         length = np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
         normals = np.where((weight > 0)[:, None], normals / length, turned.mesh.normals).astype(np.float32)
         return replace(turned, mesh=replace(turned.mesh, normals=normals))
-
-
-def _places(mesh: Mesh) -> tuple[Numbers, int]:
-    """(n,) which place each point is at, each piece with places of its own, and how many there are."""
-    place, count = places_of(mesh.number)
-    if mesh.piece is None:
-        return place, count
-    pieces = mesh.piece.astype(np.int64)
-    both = pieces * count + place
-    _, own = np.unique(both, return_inverse=True)
-    return own.astype(np.int64), int(own.max(initial=-1)) + 1
-
-
-def _edges(faces: Numbers, count: int) -> tuple[Numbers, NDArray[np.bool_]]:
-    """(k, 2) the edges between places, and (count,) which places are at an edge of one face only."""
-    ends = faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
-    ends = ends[ends[:, 0] != ends[:, 1]]
-    first, _, faces_at = distinct_pairs(np.ascontiguousarray(ends[:, 0]), np.ascontiguousarray(ends[:, 1]), count)
-    edges = ends[first]
-    border = np.zeros(count, dtype=bool)
-    border[edges[faces_at == 1].ravel()] = True
-    return edges, border

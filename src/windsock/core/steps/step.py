@@ -117,6 +117,10 @@ class StepInputs(Protocol):
         """The curve of a path, in its own space."""
         ...
 
+    def shape(self, shape: str) -> FinishedShape:
+        """A shape as its recipe leaves it, in the world."""
+        ...
+
     def group(self, group: str) -> list[FinishedShape]:
         """The shapes of a group after their recipes, without the subject."""
         ...
@@ -169,6 +173,14 @@ class SolveInputs(Protocol):
 
     def course_at_start(self, path: str) -> Course:
         """The curve of a path then, in its own space."""
+        ...
+
+    def shape_at_start(self, shape: str) -> FinishedShape:
+        """A shape as its recipe leaves it at the shot's first frame, in the world."""
+        ...
+
+    def model_at_start(self, shape: str) -> Model:
+        """The same in its own space, stretched as it is."""
         ...
 
     def bodies(self) -> Bodies:
@@ -255,6 +267,12 @@ class StepBase(Declared):
     def sized(cls, size: float) -> dict[str, JsonValue]:
         """Settings in metres that fit a shape that is so large."""
         del size
+        return {}
+
+    @classmethod
+    def referring(cls, shapes: list[str], paths: list[str]) -> dict[str, JsonValue]:
+        """What it refers to of the other shapes and the paths that there are, when it is added."""
+        del shapes, paths
         return {}
 
     @property

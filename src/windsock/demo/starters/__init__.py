@@ -11,6 +11,7 @@ from windsock.demo.starters.laying import Bounds, Laying, Starter
 from windsock.demo.starters.near_glow import NEAR_GLOW
 from windsock.demo.starters.needle_coat import NEEDLE_COAT
 from windsock.demo.starters.ribbon import RIBBON
+from windsock.demo.starters.rising_morph import RISING_MORPH
 from windsock.demo.starters.shredder import SHREDDER
 from windsock.demo.starters.soft_dissolve import SOFT_DISSOLVE
 from windsock.demo.starters.springy import SPRINGY
@@ -30,6 +31,7 @@ STARTERS: dict[str, Starter] = {
     "springy": SPRINGY,
     "stone-swell": STONE_SWELL,
     "ribbon": RIBBON,
+    "rising-morph": RISING_MORPH,
 }
 
 

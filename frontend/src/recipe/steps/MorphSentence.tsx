@@ -1,0 +1,87 @@
+import { FIRST_CURVE } from "../../document/curves";
+import { SmallButton } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { CurveEditor } from "../../parts/CurveEditor";
+import { Listening, type SentenceProps, StepCurve } from "./sentence";
+import { ItemChoice, valuesOf } from "./values";
+
+const WAYS = [
+  ["nearest", "to the nearest place"],
+  ["rays", "along rays from"],
+  ["axis", "straight from the Y of"],
+  ["uv", "to the same u,v"],
+  ["order", "by their order"],
+] as const;
+const LAID = [
+  ["boxes", "fitted into its box"],
+  ["middles", "brought to its middle"],
+  ["standing", "where both stand"],
+] as const;
+const GOINGS = [
+  ["straight", "straight"],
+  ["round", "round about their middles"],
+] as const;
+const LOOKS = [
+  ["crossing", "looks cross over"],
+  ["own", "it keeps its own look"],
+] as const;
+
+export function MorphSentence({ pointer, step, put, undriven }: SentenceProps<"morph">) {
+  const value = valuesOf("Morph", pointer);
+  const [, , subject = ""] = pointer.split("/");
+  return (
+    <>
+      Morph into{" "}
+      <ItemChoice
+        label="Into which shape"
+        kind="shape"
+        value={step.target ?? null}
+        none="no shape yet"
+        but={subject}
+        onChoose={(target) => put("into another shape", "target", target)}
+      />
+      , each point{" "}
+      <Choice label="Which way" value={step.way} options={WAYS} onChoose={(way) => put(`morph ${way}`, "way", way)} />
+      {(step.way === "rays" || step.way === "axis") && (
+        <>
+          {" "}
+          <ItemChoice
+            label="Rays from"
+            kind="controller"
+            value={step.controller ?? null}
+            none="its middle"
+            onChoose={(from) => put("rays from another place", "controller", from)}
+          />
+        </>
+      )}
+      , swelling by {value("bulge", "Bulge")}, <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
+    </>
+  );
+}
+
+export function MorphMore({ pointer, step, put }: SentenceProps<"morph">) {
+  const value = valuesOf("Morph", pointer);
+  return (
+    <>
+      Places are found with this shape{" "}
+      <Choice label="Laid" value={step.laid} options={LAID} onChoose={(laid) => put(`laid ${laid}`, "laid", laid)} />.
+      It goes{" "}
+      <Choice label="Going" value={step.going} options={GOINGS} onChoose={(going) => put(going, "going", going)} />,
+      smoothed {value("smoothing", "Smoothing", false)} times half way, and{" "}
+      <Choice label="Looks" value={step.look} options={LOOKS} onChoose={(look) => put(`look ${look}`, "look", look)} />.
+      It counts by {value("amount", "Amount")}.{" "}
+      {step.bulge_along ? (
+        <>
+          It swells by a curve{" "}
+          <SmallButton onPress={() => put("swells most half way", "bulge_along", null)}>Without it</SmallButton>
+          <CurveEditor pointer={`${pointer}/bulge_along`} curve={step.bulge_along} label="Swelling on the way" />
+        </>
+      ) : (
+        <SmallButton onPress={() => put("swells by a curve", "bulge_along", FIRST_CURVE)}>
+          Let it swell by a curve
+        </SmallButton>
+      )}{" "}
+      <StepCurve pointer={pointer} step={step} put={put} />
+    </>
+  );
+}
