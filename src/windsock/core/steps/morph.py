@@ -72,9 +72,7 @@ class Morph(PointStep, SolvedStep):
     bulge: Annotated[NumberParameter, Quantity("How far it swells on the way", unit="m", low=-1e4, high=1e4)] = 0.0
     bulge_along: Annotated[Curve | None, Field(description="How the swelling goes along the way")] = None
     smoothing: Annotated[int, Quantity("How often it is smoothed half way", low=0, high=200, drag=0.1, whole=True)] = 0
-    look: Annotated[Literal["crossing", "own"], Field(description="Whether its look crosses over as well")] = (
-        "crossing"
-    )
+    look: Annotated[Literal["crossing", "own"], Field(description="Whether its look crosses over as well")] = "crossing"
 
     @property
     def wants_front(self) -> bool:

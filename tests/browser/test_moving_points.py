@@ -1,0 +1,99 @@
+"""Steps that move points, laid by starters on a model from outside, and dragged."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from conftest import Client
+from hands import Hands
+from test_ten_acts import rabbit
+
+
+def with_rabbit(hands: Hands, tmp_path: Path, starter: str) -> str:
+    """A new shot with a rabbit from outside and a starter laid on it; its id."""
+    file, _ = rabbit(tmp_path, 1.2)
+    hands.open("/")
+    hands.press("New shot")
+    hands.until(lambda: hands.frame_shown == 0)
+    hands.choose("Add…", "Import a file…")
+    hands.find('input[type="file"]').send_keys(str(file))
+    hands.press("Add to the shot")
+    hands.saved(1)
+    hands.choose("Lay a starter", starter)
+    hands.saved(2)
+    return hands.chrome.current_url.rsplit("/", 1)[-1]
+
+
+def recipe_of(client: Client, shot: str) -> list[dict]:
+    items = client.get(f"/api/shots/{shot}").json["document"]["items"]
+    (imported,) = (one for one in items.values() if one["name"] == "rabbit")
+    return list(imported["recipe"]["steps"].values())
+
+
+def test_a_rabbit_springs_after_its_own_motion(hands: Hands, client: Client, tmp_path: Path):
+    shot = with_rabbit(hands, tmp_path, "Spring after")
+    (step,) = recipe_of(client, shot)
+    assert step["kind"] == "follow_through"
+    hands.go_to(17)
+    swinging = hands.still_picture()
+    hands.go_to(40)
+    assert hands.still_picture() != swinging
+    hands.type_value(f"/items/{item_of(client, shot)}/recipe/steps/{step_of(client, shot)}/swings", "3")
+    hands.saved(3)
+    hands.go_to(17)
+    hands.until(lambda: hands.picture() != swinging)
+    assert hands.complaints() == []
+
+
+def item_of(client: Client, shot: str) -> str:
+    items = client.get(f"/api/shots/{shot}").json["document"]["items"]
+    return next(key for key, one in items.items() if one["name"] == "rabbit")
+
+
+def step_of(client: Client, shot: str) -> str:
+    items = client.get(f"/api/shots/{shot}").json["document"]["items"]
+    return next(iter(items[item_of(client, shot)]["recipe"]["steps"]))
+
+
+def test_a_rabbit_turns_into_another_shape_while_its_front_is_dragged(hands: Hands, client: Client, tmp_path: Path):
+    shot = with_rabbit(hands, tmp_path, "Rising morph")
+    assert [step["kind"] for step in recipe_of(client, shot)] == ["morph"]
+    hands.go_to(55)
+    before = hands.still_picture()
+    hands.item("Front")
+    hands.drag(hands.find('[data-handle="Y"]'), 0, -40, release=False)
+    # Seen while it is dragged; no edit is made until it is let go.
+    hands.until(lambda: hands.picture() != before)
+    assert hands.revision == 2
+    hands.release()
+    hands.saved(3)
+    assert hands.complaints() == []
+
+
+def test_a_wave_closes_the_shot_by_a_press_and_an_item_goes_along_its_path(hands: Hands, client: Client):
+    hands.open("/")
+    hands.press("New shot")
+    hands.until(lambda: hands.frame_shown == 0)
+    hands.item("Ball")
+    hands.choose("Add a step", "Wave")
+    hands.saved(1)
+    hands.until(lambda: "times in the shot" in hands.text())
+    hands.press("More of the step")
+    hands.press("Close the shot by the speed")
+    hands.saved(2)
+    hands.until(lambda: "in the shot and closes" in hands.text())
+    hands.choose("Add…", "Path")
+    hands.saved(3)
+    hands.item("Ball")
+    hands.open_card("/items/ball/geometry")
+    hands.press("Place, turn, stretch, carrier")
+    still = hands.still_picture()
+    hands.pick(hands.find('[aria-label="Shape"] [aria-label*="Carried by"]'), "Path")
+    hands.saved(4)
+    hands.press("going along it")
+    hands.saved(5)
+    hands.go_to(30)
+    hands.until(lambda: hands.picture() != still)
+    document = client.get(f"/api/shots/{hands.chrome.current_url.rsplit('/', 1)[-1]}").json["document"]
+    assert next(one for one in document["items"].values() if one["name"] == "Ball")["along"]["speed"] == 0.5
+    assert hands.complaints() == []
