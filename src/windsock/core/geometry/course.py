@@ -183,7 +183,9 @@ def _frames(content: bytes, closed: bool) -> tuple[Places, Places, Places]:
     course what the frame has turned by at its end is spread evenly over it.
     """
     places = np.frombuffer(content, dtype=np.float64).reshape(-1, 3)
-    ahead = np.gradient(places, axis=0) if len(places) > 2 else np.repeat(np.diff(places, axis=0), len(places), axis=0)
+    ahead = np.repeat(np.diff(places[:2], axis=0), len(places), axis=0)
+    if len(places) > 2:
+        ahead = np.asarray(np.gradient(places, axis=0), dtype=np.float64)
     if closed:
         ahead[0] = ahead[-1] = places[1] - places[-2]
     along = ahead / np.maximum(np.linalg.norm(ahead, axis=1, keepdims=True), 1e-12)
@@ -204,10 +206,7 @@ def _frames(content: bytes, closed: bool) -> tuple[Places, Places, Places]:
         share = np.linspace(0, angle, len(places))[:, None]
         side = np.cross(along, up)
         up = np.cos(share) * up + np.sin(share) * side
-    found = along, np.cross(up, along).astype(np.float64), up
-    for one in found:
-        one.flags.writeable = False
-    return found
+    return along, np.cross(up, along).astype(np.float64), up
 
 
 def _unit(vector: Places) -> Places:

@@ -132,12 +132,13 @@ def _shares(places: Reals, surface: Surface, face: NDArray[np.int64]) -> Reals:
     pb, pc = (np.einsum("ij,ij->i", ap, one) for one in (ab, ac))
     area = bb * cc - bc * bc
     flat = area <= 1e-30
-    area = np.where(flat, 1.0, area)
+    area = np.where(flat, 1.0, area).astype(np.float64)
     second, third = (cc * pb - bc * pc) / area, (bb * pc - bc * pb) / area
     # On a face of no area, along its longer side.
-    side = np.maximum(np.where(bb >= cc, bb, cc), 1e-300)
-    second = np.where(flat, np.where(bb >= cc, np.clip(pb / side, 0, 1), 0.0), second)
-    third = np.where(flat, np.where(bb >= cc, 0.0, np.clip(pc / side, 0, 1)), third)
+    first: NDArray[np.bool_] = bb >= cc
+    side = np.maximum(np.maximum(bb, cc), 1e-300)
+    second = np.where(flat, np.where(first, np.clip(pb / side, 0, 1), 0.0), second)
+    third = np.where(flat, np.where(first, 0.0, np.clip(pc / side, 0, 1)), third)
     shares = np.clip(np.stack([1 - second - third, second, third], axis=1), 0, 1)
     return shares / np.maximum(shares.sum(axis=1, keepdims=True), 1e-12)
 

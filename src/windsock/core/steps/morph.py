@@ -12,7 +12,7 @@ from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.colour import linear_from_hex
-from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.neighbours import edges_between, places_by_piece
 from windsock.core.geometry.pairing import (
     Laid,
@@ -36,6 +36,9 @@ from windsock.core.steps.deforming import PointStep, placed
 from windsock.core.steps.step import SolvedStep, SolveInputs, StepInputs
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter
+
+Plain = float | tuple[float, ...]
+"""What a channel of a look is where its points do not say."""
 
 SMOOTHS = 0.5
 """Share of the way to the middle of its neighbours that a point half way goes each time."""
@@ -99,7 +102,7 @@ class Morph(PointStep, SolvedStep):
         """The place of each point of the shape, before its recipe, on the other one after its own, at the first frame."""
         subject = given.at_start()
         if self.target is None:
-            return nearest_pairs(np.zeros((len(subject.mesh.points), 3)), Surface(np.zeros((0, 3)), np.zeros((0, 3))))
+            return order_pairs(len(subject.mesh.points), np.zeros((0, 3), dtype=np.int64))
         points = moved(subject.mesh.points, given.stance_at_start().own_to_world())
         surface = given.shape_at_start(self.target).surface
         there = given.model_at_start(self.target).mesh if self.way == "uv" else None
@@ -202,12 +205,13 @@ def _crossed(mesh: Mesh, look: Look, model: Model, pairs: Pairing, weight: Value
     """The mesh with the channels of its look, and its u,v, on their way to those of the other shape."""
     other, there, at = model.look, model.mesh, given.at
 
-    def crossed(own: Values | None, plain: object, theirs: Values | None, their_plain: object) -> Values | None:
+    def crossed(own: Floats | None, plain: Plain, theirs: Floats | None, their_plain: Plain) -> Values | None:
         """(n, ...) values between both; None where both are the look's own and the same."""
         if own is None and theirs is None and plain == their_plain:
             return None
         count = len(mesh.points)
-        start = np.broadcast_to(np.asarray(plain, dtype=np.float64), (count, *np.shape(plain)))
+        one = np.asarray(plain, dtype=np.float64)
+        start = np.broadcast_to(one, (count, *one.shape))
         if own is not None:
             start = np.where(np.isfinite(own), own, start)
         if theirs is None:
@@ -225,9 +229,9 @@ def _crossed(mesh: Mesh, look: Look, model: Model, pairs: Pairing, weight: Value
         "emission": crossed(mesh.emission, _light(look, given), there.emission, _light(other, given)),
     }
     for name in ("roughness", "metallic", "transmission", "opacity"):
-        made[name] = crossed(
-            getattr(mesh, name), at(getattr(look, name)), getattr(there, name), at(getattr(other, name))
-        )
+        plain, their_plain = (at(cast(NumberParameter, getattr(of, name))) for of in (look, other))
+        own, theirs = (cast("Floats | None", getattr(of, name)) for of in (mesh, there))
+        made[name] = crossed(own, plain, theirs, their_plain)
     if mesh.uv is not None and there.uv is not None:
         made["uv"] = crossed(mesh.uv, (0.0, 0.0), there.uv, (0.0, 0.0))
     return replace(mesh, **{name: None if one is None else one.astype(np.float32) for name, one in made.items()})
