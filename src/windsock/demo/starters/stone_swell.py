@@ -14,7 +14,7 @@ def lay(laying: Laying) -> None:
     # As near to half its length a second as lets it come a whole number of times.
     lasts = laying.shot.lasts
     speed = max(1, round(lasts * 0.5)) * length / lasts
-    block = rounded(size / 9)
+    block = rounded(size / 7)
     around = {
         "kind": "around", "rank": 0, "controller": source, "reach": rounded(size * 1.6), "soft": rounded(size * 1.5),
         "fall": "smooth", "measured": "rest",
