@@ -99,8 +99,10 @@ def _leaning(shot: Shot, item: str) -> JsonValue:
     thing = shot.items[item]
     found: list[JsonValue] = [thing.parent is not None]
     if thing.along is not None and thing.parent is not None:
-        way = shot.items[thing.parent].model_dump(mode="json", include={"points", "closed", "scale", "pivot"})
-        found += [thing.along.model_dump(mode="json"), way, {GOES_ON: thing.along.goes_on}, _timing(shot)]
+        found.append(thing.along.model_dump(mode="json"))
+        found.append(shot.items[thing.parent].model_dump(mode="json", include={"points", "closed", "scale", "pivot"}))
+        found.append({GOES_ON: thing.along.goes_on})
+        found.append(_timing(shot))
     for other in (thing.parent, thing.aim):
         if other is not None:
             found.append(shot.items[other].model_dump(mode="json", include={"place", "turn"}))
