@@ -8,7 +8,7 @@ import { ItemChoice, valuesOf } from "./values";
 
 const LENGTHS = [
   ["stretched", "reaching to"],
-  ["kept", "as long as it is, not to"],
+  ["kept", "as long as it is"],
 ] as const;
 
 export function LieAlongSentence({ pointer, step, put, undriven }: SentenceProps<"lie_along">) {
@@ -31,8 +31,9 @@ export function LieAlongSentence({ pointer, step, put, undriven }: SentenceProps
         value={step.length}
         options={LENGTHS}
         onChoose={(length) => put(`length ${length}`, "length", length)}
-      />{" "}
-      {value("end", "End")}, <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
+      />
+      {step.length === "stretched" && <> {value("end", "End")}</>},{" "}
+      <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
     </>
   );
 }

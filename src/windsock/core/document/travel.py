@@ -71,11 +71,16 @@ class Travel(Declared):
         up = np.cross(right, ahead)
         if bank != 0:
             step = 1 / 480
-            speed = (come(step) - come(-step)) / (2 * step)
+            speed = (self._held(course, come(step)) - self._held(course, come(-step))) / (2 * step)
             lean = bank * np.arctan(speed * speed * self._bend(course, along, right) / FALL)
             right, up = np.cos(lean) * right - np.sin(lean) * up, np.sin(lean) * right + np.cos(lean) * up
         matrix[:3, :3] = np.stack([right, up, -ahead], axis=1)
         return matrix
+
+    def _held(self, course: Course, along: float) -> float:
+        """The metres along that it comes to, where it waits at an end."""
+        waits = self.ends == "waits" and not course.closed
+        return float(np.clip(along, 0.0, course.length)) if waits else along
 
     def _within(self, course: Course, along: float) -> float:
         if course.closed or self.ends == "again":
@@ -85,10 +90,7 @@ class Travel(Declared):
     def _bend(self, course: Course, along: float, right: NDArray[np.float64]) -> float:
         """One over the radius of the bend to the right."""
         step = BESIDE * course.length
-        ends = np.array([self._within(course, along - step), self._within(course, along + step)])
-        if not course.closed and self.ends == "waits" and ends[1] - ends[0] < 2 * step:
-            step = (ends[1] - ends[0]) / 2
-        if step <= 0:
-            return 0.0
+        ends = np.array([along - step, along + step])
+        ends = np.mod(ends, course.length) if course.closed else np.clip(ends, 0.0, course.length)
         ways = course.stand(ends)[1]
-        return float((ways[1] - ways[0]) @ right) / (2 * step)
+        return float((ways[1] - ways[0]) @ right) / (2 * step if course.closed else float(ends[1] - ends[0]))

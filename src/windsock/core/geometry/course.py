@@ -49,7 +49,7 @@ class Course:
         share = np.clip((along - self.along[part])[:, None] / np.maximum(length, 1e-12), 0, 1)
         start, end = self.places[part], self.places[part + 1]
         out, into = self.ways[part, 0] * length, self.ways[part, 1] * length
-        return _hermite(start, end, out, into, share), _unit_rows(_hermite_slope(start, end, out, into, share))
+        return _hermite(start, end, out, into, share), unit_rows(_hermite_slope(start, end, out, into, share))
 
     def moved(self, matrix: NDArray[np.float64]) -> Course:
         """The curve taken through a (4, 4) matrix, which may stretch it."""
@@ -62,7 +62,7 @@ class Course:
             slope = _hermite_slope(places[:-1], places[1:], out, into, np.full((len(length), 1), (1 + at) / 2))
             total += weight / 2 * np.linalg.norm(slope, axis=1)
         along = np.concatenate([[0.0], np.cumsum(total)])
-        return Course(places, along, self.closed, np.stack([_unit_rows(out), _unit_rows(into)], axis=1))
+        return Course(places, along, self.closed, np.stack([unit_rows(out), unit_rows(into)], axis=1))
 
 
 def _hermite(start: Places, end: Places, out: Places, into: Places, share: Places) -> Places:
@@ -81,7 +81,8 @@ def _hermite_slope(start: Places, end: Places, out: Places, into: Places, share:
     return (end - start) * 6 * (share - square) + out * (3 * square - 4 * share + 1) + into * (3 * square - 2 * share)
 
 
-def _unit_rows(vectors: Places) -> Places:
+def unit_rows(vectors: Places) -> Places:
+    """(n, 3) vectors brought to length 1; those of no length stay so."""
     return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)
 
 

@@ -52,37 +52,23 @@ def turned_with_faces(
     start x end and the cosine start . end; normals where the faces are as they were keep their bits.
     """
     made = np.empty_like(normals)
-    _turn(normals, before, after, faces, place, np.zeros((count, 6)), made)
+    start, end = facing_sums(before, faces, place, count), facing_sums(after, faces, place, count)
+    _turn(normals, start, end, place, made)
     return made
 
 
 @compiled
 def _turn(
     normals: NDArray[np.float32],
-    before: NDArray[np.float32],
-    after: NDArray[np.float32],
-    faces: NDArray[np.int32],
+    start: NDArray[np.float64],
+    end: NDArray[np.float64],
     place: NDArray[np.int64],
-    sums: NDArray[np.float64],
     made: NDArray[np.float32],
 ):  # pragma: no cover - compiled
-    for face in range(len(faces)):
-        a, b, c = faces[face, 0], faces[face, 1], faces[face, 2]
-        for turn in range(2):
-            points = before if turn == 0 else after
-            ax, ay, az = np.float64(points[a, 0]), np.float64(points[a, 1]), np.float64(points[a, 2])
-            ux, uy, uz = points[b, 0] - ax, points[b, 1] - ay, points[b, 2] - az
-            vx, vy, vz = points[c, 0] - ax, points[c, 1] - ay, points[c, 2] - az
-            x, y, z = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
-            for corner in (a, b, c):
-                at = place[corner]
-                sums[at, 3 * turn] += x
-                sums[at, 3 * turn + 1] += y
-                sums[at, 3 * turn + 2] += z
     for point in range(len(normals)):
         at = place[point]
-        px, py, pz = sums[at, 0], sums[at, 1], sums[at, 2]
-        qx, qy, qz = sums[at, 3], sums[at, 4], sums[at, 5]
+        px, py, pz = start[at, 0], start[at, 1], start[at, 2]
+        qx, qy, qz = end[at, 0], end[at, 1], end[at, 2]
         nx, ny, nz = np.float64(normals[point, 0]), np.float64(normals[point, 1]), np.float64(normals[point, 2])
         long = np.sqrt((px * px + py * py + pz * pz) * (qx * qx + qy * qy + qz * qz))
         x, y, z = py * qz - pz * qy, pz * qx - px * qz, px * qy - py * qx

@@ -10,7 +10,7 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.across import AXES
 from windsock.core.fields.source import Values
-from windsock.core.geometry.course import Course, frames
+from windsock.core.geometry.course import Course, frames, unit_rows
 from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import BESIDE, Axis, PointStep, placed
@@ -108,10 +108,6 @@ class _Line:
         place, ahead = course.stand(on)
         of = frames(course.places, course.closed)[2]
         up = np.stack([np.interp(on, course.along, of[:, axis]) for axis in range(3)], axis=1)
-        across = _unit(np.cross(up, ahead))
+        across = unit_rows(np.cross(up, ahead))
         beyond = np.zeros_like(along) if course.closed else along - on
         return place + ahead * beyond[:, None] + np.cross(ahead, across) * one[:, None] + across * other[:, None]
-
-
-def _unit(vectors: Values) -> Values:
-    return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)

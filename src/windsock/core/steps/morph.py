@@ -12,6 +12,7 @@ from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.course import unit_rows
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.neighbours import edges_between, places_by_piece
 from windsock.core.geometry.pairing import (
@@ -151,20 +152,20 @@ class Morph(PointStep, SolvedStep):
         there = mesh.from_rest(pairs.on(surface.points, surface.faces))
         normals = turned_normals(mesh.normals, matrix)
         others = turned_normals(model.mesh.normals, stance_of(given.placement(self.target)).level_to_world())
-        others = _unit(mesh.from_rest(pairs.on(others, model.mesh.faces)))
+        others = unit_rows(mesh.from_rest(pairs.on(others, model.mesh.faces)))
         places = self._between(here, there, weight)
         between = 4 * weight * (1 - weight)
         bulge = given.at(self.bulge)
         if bulge != 0:
             along = between if self.bulge_along is None else self.bulge_along(np.clip(weight, 0, 1))
-            out = _unit(normals + (others - normals) * weight[:, None])
+            out = unit_rows(normals + (others - normals) * weight[:, None])
             places = places + out * (bulge * along * ((weight > 0) & (weight < 1)))[:, None]
         if self.smoothing > 0 and len(mesh.faces):
             places = _smoothed(places, mesh, np.clip(between, 0, 1), self.smoothing)
         own = moved(places, np.linalg.inv(matrix)).astype(np.float32)
         made = placed(part, np.where((weight == 0)[:, None], mesh.points, own))
         own_others = turned_normals(others, np.linalg.inv(matrix))
-        facing = _unit(made.mesh.normals + (own_others - made.mesh.normals) * weight[:, None]).astype(np.float32)
+        facing = unit_rows(made.mesh.normals + (own_others - made.mesh.normals) * weight[:, None]).astype(np.float32)
         facing = np.where((weight == 0)[:, None], made.mesh.normals, facing)
         changed = replace(made.mesh, normals=facing)
         if self.look == "crossing":
@@ -240,7 +241,3 @@ def _crossed(mesh: Mesh, look: Look, model: Model, pairs: Pairing, weight: Value
 def _light(look: Look, given: StepInputs) -> tuple[float, ...]:
     strength = given.at(look.emission)
     return tuple(channel * strength for channel in linear_from_hex(look.emission_colour))
-
-
-def _unit(vectors: Values) -> Values:
-    return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)
