@@ -127,6 +127,8 @@ def test_at_the_end_of_an_open_path_it_waits_or_comes_again():
     arc = circle(closed=False, turns=0.5)
     end = stands(going({"speed": 50.0}, arc), 120)[:3, 3]
     assert end == pytest.approx([-2, 0, 0], abs=1e-5)
+    waiting = stands(going({"speed": 50.0, "bank": 1.0, "turning": "upright"}, arc), 120)
+    assert waiting[1, 1] == pytest.approx(1)
     again = stands(going({"share": 1.25, "ends": "again"}, arc), 0)[:3, 3]
     assert again == pytest.approx(stands(going({"share": 0.25}, arc), 0)[:3, 3], abs=1e-9)
 
