@@ -150,9 +150,16 @@ def test_a_press_closes_the_shot_on_itself():
         assert last.points == pytest.approx(first.points, abs=1e-5)
         report = evaluator().frame(parse_shot(recipe_shot(closed, geometry=SHEET)), 0).steps[0]
         assert report.told.endswith("in the shot and closes")
-    dying = parse_shot(recipe_shot(STRAIGHT | {"dies": 1.0}, geometry=SHEET))
-    with pytest.raises(Refusal, match="does not repeat"):
-        planned(CloseStep(item="ball", step="s1", setting="speed"), dying)
+    keyed = {"keys": {"a": {"frame": 0, "value": 1.0}, "b": {"frame": 48, "value": 2.0}}}
+    for settings in ({"dies": 1.0}, {"dies": keyed}, {"speed": keyed}, {"length": keyed}, {"speed": 0.0}):
+        shot = parse_shot(recipe_shot(STRAIGHT | settings, geometry=SHEET))
+        with pytest.raises(Refusal, match="does not repeat"):
+            planned(CloseStep(item="ball", step="s1", setting="speed"), shot)
+    with pytest.raises(Refusal, match="closes by its speed or its length"):
+        planned(CloseStep(item="ball", step="s1", setting="height"), parse_shot(document))
+    bent = parse_shot(recipe_shot({"kind": "bend"}))
+    with pytest.raises(Refusal, match="Bend does not repeat"):
+        planned(CloseStep(item="ball", step="s1", setting="speed"), bent)
 
 
 @pytest.mark.parametrize("form", ["round", "straight", "shapes", "path"])

@@ -24,10 +24,5 @@ class CloseStep(ChangeBase):
         if step is None:
             raise Refusal("The step is no longer in the recipe. Nothing was changed. Choose another one.")
         value = step.closing(self.setting, edit.shot.lasts)
-        if value is None:
-            raise Refusal(
-                f"{step.named()} does not repeat, so it cannot close: it dies away, stands still, or its speed or length is keyed. "
-                "Nothing was changed. Give it a constant speed and length, and let it not die."
-            )
         edit.put(f"/items/{self.item}/recipe/steps/{self.step}/{self.setting}", value)
         edit.says = f"{self.setting} so that the shot closes"

@@ -23,7 +23,8 @@ class ItemBase(Declared):
     """What every item has: a name, a place in the order, where it stands and how it is turned.
 
     `parent` carries it: place and turn are then in the parent's space, as that is moved and turned; how the parent is
-    stretched does not matter. With `along` an item that a path carries goes along that. `aim` turns its -Z axis towards another item, its +Y axis up; `turn` comes on top of that.
+    stretched does not matter. With `along` an item that a path carries goes along that.
+    `aim` turns its -Z axis towards another item, its +Y axis up; `turn` comes on top of that.
     """
 
     begins: ClassVar[Mapping[str, JsonValue]] = {

@@ -8,7 +8,6 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.surface_distance import Surface
 
@@ -141,8 +140,3 @@ def _shares(places: Reals, surface: Surface, face: NDArray[np.int64]) -> Reals:
     third = np.where(flat, np.where(first, 0.0, np.clip(pc / side, 0, 1)), third)
     shares = np.clip(np.stack([1 - second - third, second, third], axis=1), 0, 1)
     return shares / np.maximum(shares.sum(axis=1, keepdims=True), 1e-12)
-
-
-def has_flat(mesh: Mesh) -> bool:
-    """Whether its points have u,v."""
-    return mesh.uv is not None and len(mesh.uv) > 0

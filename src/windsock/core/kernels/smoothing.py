@@ -17,8 +17,9 @@ def smoothed(
     neighbours.
 
     edges: (k, 2) pairs of neighbours; border: (n,) places at an open edge, that only have edges between such places as
-    neighbours and so stay on its line. weight: (n,) how much of each step counts at a place. G. Taubin, "A signal processing approach to fair surface design" (1995): with steps that go
-    in turn by 0 < a and by -b, b > a, what changes slowly over the surface keeps its size.
+    neighbours and so stay on its line. weight: (n,) how much of each step counts at a place. G. Taubin, "A signal processing
+    approach to fair surface design" (1995): with steps that go in turn by 0 < a and by -b, b > a, what changes slowly over the
+    surface keeps its size.
     """
     now = places.copy()
     for share in steps:

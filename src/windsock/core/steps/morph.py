@@ -19,7 +19,6 @@ from windsock.core.geometry.pairing import (
     Laid,
     Pairing,
     flat_pairs,
-    has_flat,
     laid_on,
     nearest_pairs,
     order_pairs,
@@ -118,9 +117,8 @@ class Morph(PointStep, SolvedStep):
         match self.way:
             case "order":
                 return order_pairs(len(points), surface.faces)
-            case "uv" if there is not None and has_flat(mesh) and has_flat(there):
-                uv, other = cast(Values, mesh.uv), cast(Values, there.uv)
-                return flat_pairs(uv.astype(np.float64), other.astype(np.float64), there.faces)
+            case "uv" if there is not None and mesh.uv is not None and there.uv is not None:
+                return flat_pairs(mesh.uv.astype(np.float64), there.uv.astype(np.float64), there.faces)
             case "rays" | "axis" if len(surface.faces) > 0:
                 laid = laid_on(points, surface, self.laid)
                 low, high = surface.box

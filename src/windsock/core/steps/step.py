@@ -20,6 +20,7 @@ from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance
 from windsock.core.parts.copies import Model
 from windsock.core.parts.part import Part
+from windsock.core.refusals import Refusal
 from windsock.core.steps.drive import Drive
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import Moment, NumberParameter, VectorParameter
@@ -367,11 +368,11 @@ class StepBase(Declared):
         del at, fps, lasts
         return ""
 
-    def closing(self, setting: str, lasts: float) -> float | None:
+    def closing(self, setting: str, lasts: float) -> float:
         """What a setting has to be for the step to be at the end of so many seconds as it was at their start, as near to what it is
-        as can be; None where it cannot be said."""
+        as can be. Raises Refusal where that cannot be."""
         del setting, lasts
-        return None
+        raise Refusal(f"{self.named()} does not repeat. Nothing was changed. Choose another step.")
 
     def copying(self, shapes: list[str]) -> tuple[str, dict[str, JsonValue]] | None:
         """The collection of it, and what is added to that, with which it copies one more of the shapes that there are; None

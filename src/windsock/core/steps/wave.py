@@ -18,6 +18,7 @@ from windsock.core.kernels.nearest import nearest_points
 from windsock.core.kernels.surface_distance import nearest_on
 from windsock.core.kernels.waves import wave_shift, waved
 from windsock.core.parts.part import Part, Relocation
+from windsock.core.refusals import Refusal
 from windsock.core.steps.deforming import PointStep, placed, rigid_frame
 from windsock.core.steps.step import StepInputs
 from windsock.core.timing.parameter import KeyedNumber, Moment, NumberParameter
@@ -83,12 +84,15 @@ class Wave(PointStep):
         closes = " and closes" if abs(times - round(times)) < 5e-4 and round(times) > 0 and self._repeats() else ""
         return f"period {period:.4g} s, {period * fps:.4g} frames; comes {times:.4g} times in the shot{closes}"
 
-    def closing(self, setting: str, lasts: float) -> float | None:
-        if not self._repeats() or setting not in ("speed", "length"):
-            return None
+    def closing(self, setting: str, lasts: float) -> float:
         speed, length = self.speed, self.length
-        if isinstance(speed, KeyedNumber) or isinstance(length, KeyedNumber) or speed <= 0:
-            return None
+        if setting not in ("speed", "length"):
+            raise Refusal("A wave closes by its speed or its length. Nothing was changed. Choose one of them.")
+        if isinstance(speed, KeyedNumber) or isinstance(length, KeyedNumber) or self.dies != 0 or speed <= 0:
+            raise Refusal(
+                "This wave does not repeat: it dies away, stands still, or its speed or length is keyed. Nothing was changed. "
+                "Give it a constant speed and length, and let it not die."
+            )
         times = max(1, round(lasts * speed / length))
         return times * length / lasts if setting == "speed" else lasts * speed / times
 
