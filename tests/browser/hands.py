@@ -7,10 +7,16 @@ import time
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver import ActionChains, Chrome, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
+
+
+def apart(one: bytes, other: bytes) -> float:
+    """How much two pictures differ on average, in steps of 0 to 255."""
+    return float(np.abs(np.array(json.loads(one)) - np.array(json.loads(other))).mean())
 
 
 class Hands:
@@ -178,12 +184,12 @@ class Hands:
         ).encode()
 
     def still_picture(self, width: int = 96, height: int = 60) -> bytes:
-        """The picture once it has stopped changing."""
+        """The picture once it has stopped changing and there is something in it."""
 
         def same() -> bytes | None:
             one = self.picture(width, height)
             time.sleep(0.4)
-            return one if self.picture(width, height) == one else None
+            return one if self.picture(width, height) == one and any(json.loads(one)) else None
 
         return self.until(same)
 

@@ -10,7 +10,7 @@ import pytest
 from conftest import Client
 from fuzzing import SVG
 from gltf_files import pictured_glb, png
-from hands import Hands
+from hands import Hands, apart
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
 
@@ -19,11 +19,6 @@ from windsock.demo.blank import blank_shot
 
 def document(client: Client, shot: str) -> dict:
     return client.get(f"/api/shots/{shot}").json["document"]
-
-
-def apart(one: bytes, other: bytes) -> float:
-    """How much two pictures differ on average, in steps of 0 to 255."""
-    return float(np.abs(np.array(json.loads(one)) - np.array(json.loads(other))).mean())
 
 
 def small_shot(client: Client) -> str:

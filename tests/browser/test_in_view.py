@@ -7,7 +7,7 @@ import time
 import pytest
 import trimesh
 from conftest import Client, kill, recover, standing_still
-from hands import Hands
+from hands import Hands, apart
 from selenium.webdriver import Keys
 from sqlalchemy import text
 
@@ -128,6 +128,19 @@ def test_the_view_is_never_black_once_there_was_a_picture(hands: Hands, lighthou
     looks, darkest = hands.chrome.execute_script("return [window.looks, window.darkest]")
     assert looks > 20
     assert darkest > 0.5 * light
+
+
+def test_the_view_is_drawn_again_where_the_browser_took_its_graphics_memory_away(hands: Hands, lighthouse: str):
+    hands.open(f"/shots/{lighthouse}")
+    hands.until(lambda: hands.frame_shown == 58)
+    seen = hands.still_picture()
+    hands.chrome.execute_script(
+        "window.taken = document.querySelector('canvas').getContext('webgl2').getExtension('WEBGL_lose_context');"
+        "window.taken.loseContext()"
+    )
+    hands.until(lambda: apart(hands.picture(), seen) > 50)
+    hands.chrome.execute_script("window.taken.restoreContext()")
+    hands.until(lambda: apart(hands.picture(), seen) < 2)
 
 
 def test_a_shot_that_cannot_be_read_is_shown_as_such_at_home(hands: Hands, client: Client, stack):

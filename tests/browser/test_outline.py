@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import json
-from statistics import mean
-
 import pytest
 from conftest import Client, standing_still
-from hands import Hands
+from hands import Hands, apart
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 
@@ -39,11 +36,6 @@ def boxes(client: Client) -> str:
 
 def document(client: Client, shot: str) -> dict:
     return client.get(f"/api/shots/{shot}").json["document"]
-
-
-def apart(one: bytes, other: bytes) -> float:
-    """By how much the colours of two pictures differ in the middle."""
-    return mean(abs(a - b) for a, b in zip(json.loads(one), json.loads(other), strict=True))
 
 
 def open_shot(hands: Hands, shot: str) -> None:

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import { Guide } from "../guide/Guide";
 import { useAllChosen } from "../parts/chosen";
@@ -18,8 +18,15 @@ import { usePresses } from "./usePresses";
 import { ViewChips } from "./ViewChips";
 import { WorkLine } from "./WorkLine";
 
-/** The picture, its readings, and the handles of what is chosen. */
+/** The picture, its readings, and the handles of what is chosen. It is made anew where the browser took its graphics memory
+ * away and gives it back empty. */
 export function View() {
+  const [memory, setMemory] = useState(0);
+  const again = useCallback(() => setMemory((count) => count + 1), []);
+  return <Drawn key={memory} again={again} />;
+}
+
+function Drawn({ again }: { again: () => void }) {
   const editing = useEditing();
   const { stage, documents } = editing;
   const holder = useRef<HTMLDivElement>(null);
@@ -65,14 +72,17 @@ export function View() {
       redraw();
     });
     observer.observe(holder.current);
+    const drawnOn = canvas.current;
+    drawnOn.addEventListener("webglcontextrestored", again);
     return () => {
+      drawnOn.removeEventListener("webglcontextrestored", again);
       window.clearTimeout(keeping);
       pictureOnLeaving(editing, made, opened);
       observer.disconnect();
       stage.current = null;
       made.dispose();
     };
-  }, [editing, stage, documents]);
+  }, [editing, stage, documents, again]);
   usePresses(canvas);
 
   useEffect(() => {

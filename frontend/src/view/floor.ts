@@ -8,32 +8,37 @@ export class Floor {
   readonly things = new THREE.Group();
   /** The side of a square, in metres. */
   step = 0;
-  private grid: THREE.GridHelper | null = null;
+  private readonly grid = new THREE.Group();
   private readonly person = person();
 
   constructor() {
-    this.things.add(this.person);
+    this.things.add(this.grid, this.person);
   }
 
   /** Show the grid, in sensible steps for what is so many metres away, and the person beside a box. */
   show(floor: boolean, standing: boolean, distance: number, beside: THREE.Box3 | null): void {
     const step = sensible(distance / 8);
-    if (step !== this.step || !this.grid) this.lay(step);
-    if (this.grid) this.grid.visible = floor;
+    if (step !== this.step) this.lay(step);
+    this.grid.visible = floor;
     this.person.visible = standing;
     const box = beside ?? new THREE.Box3(new THREE.Vector3(), new THREE.Vector3());
     this.person.position.set(box.max.x + 0.45, Math.min(0, box.min.y), (box.min.z + box.max.z) / 2);
   }
 
+  /** Lay a light grid close beside a dark one, so that one of the two is seen on any ground. */
   private lay(step: number): void {
-    this.grid?.dispose();
-    if (this.grid) this.things.remove(this.grid);
+    for (const one of this.grid.children) (one as THREE.GridHelper).dispose();
+    this.grid.clear();
     this.step = step;
-    this.grid = new THREE.GridHelper(SQUARES * step, SQUARES, "#0B6B70", "#52606A");
-    this.grid.position.y = 0.002 * step;
-    const material = this.grid.material as THREE.LineBasicMaterial;
-    Object.assign(material, { transparent: true, opacity: 0.65, fog: false });
-    this.things.add(this.grid);
+    for (const [axes, lines, beside] of [
+      ["#0B6B70", "#26333B", 0],
+      ["#FBFAF4", "#E9E4D6", 0.008 * step],
+    ] as const) {
+      const one = new THREE.GridHelper(SQUARES * step, SQUARES, axes, lines);
+      one.position.set(beside, 0.002 * step, beside);
+      Object.assign(one.material, { transparent: true, opacity: 0.5, fog: false });
+      this.grid.add(one);
+    }
   }
 }
 
