@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from itertools import count
 
+import igl
 import numpy as np
 
 from bench.measuring import Bench, clocked, side_by_side
@@ -12,10 +13,15 @@ from bench.pieces import START, evaluator
 from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.cache import Cache
+from windsock.core.geometry.binding import Binding
 from windsock.core.geometry.mesh import places_of
+from windsock.core.geometry.pairing import nearest_pairs
 from windsock.core.kernels.deforming import deformed, shifted
 from windsock.core.kernels.facing import turned_with_faces
+from windsock.core.kernels.mean_value import by_weights
+from windsock.core.kernels.surface_distance import Surface
 from windsock.core.kernels.waves import waved
+from windsock.core.shapes.box import Box, build_box
 from windsock.core.shapes.sphere import Sphere, build_sphere
 from windsock.evaluator.bundle import Bundler
 
@@ -59,6 +65,41 @@ def deform_50k() -> Bench:
     return Bench(
         "deform-50k", mine, product, 8, "50,000 faces pushed, bent and twisted, with normals, against a matrix product"
     )
+
+
+def ride_frame() -> Bench:
+    """20,000 points in a cage of 432 faces: where its points now take them."""
+    cage = build_box(Box(divisions=6), START)
+    points, faces = cage.points.astype(np.float64), cage.faces.astype(np.int64)
+    places = np.random.default_rng(1).uniform(-0.4, 0.4, (20_000, 3))
+    bound = Binding.bound(places, Surface(points, faces), "cage")
+    assert bound is not None
+    weights, now = bound.weights.astype(np.float64), points @ np.random.default_rng(2).normal(size=(3, 3))
+    mine, product = side_by_side(
+        clocked(lambda: by_weights(bound.weights, now)),
+        clocked(lambda: np.einsum("nc,cd->nd", weights, now)),
+        rounds=25,
+    )
+    return Bench(
+        "ride-frame", mine, product, 3, "20,000 points in a cage of 432 faces, against the einsum of their weights"
+    )
+
+
+def morph_nearest() -> Bench:
+    """100,000 points to their nearest places on 100,000 faces, as a morph finds them once for the shot."""
+    ball = build_sphere(Sphere(build="latitude", segments=320, rings=157), START)
+    points, faces = ball.points.astype(np.float64), ball.faces.astype(np.int64)
+    places = np.random.default_rng(3).normal(size=(100_000, 3))
+    places /= np.linalg.norm(places, axis=1, keepdims=True)
+
+    def libigl() -> None:
+        igl.point_mesh_squared_distance(places, points, faces)
+
+    mine, reference = side_by_side(
+        clocked(lambda: nearest_pairs(places, Surface(points, faces))), clocked(libigl), rounds=3
+    )
+    words = f"100,000 points to their nearest places on {len(faces):,} faces, against libigl"
+    return Bench("morph-nearest", mine, reference, 1.1, words)
 
 
 def push_drag() -> Bench:

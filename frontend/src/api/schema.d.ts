@@ -6209,7 +6209,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Morph"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**
@@ -6613,6 +6613,90 @@ export interface components {
              * @default 96
              */
             segments: number;
+        };
+        /**
+         * Ride
+         * @description Go along with another shape, as far as the field's weight says, as it is moved and deformed from how it is at one frame.
+         *
+         *     Each point, as it is before the recipe at that frame, is held by the other shape after its own recipe: surface: by its
+         *     nearest place, the way from there to the point turning as the surface turns. cage: by mean value coordinates in it, so that
+         *     an affine map of the cage is the same map of what is in it; for a cage of few faces, closed, around the shape. It is bound
+         *     anew by itself whenever one of the two is another, or has another number of faces, than it was.
+         */
+        Ride: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Bound
+             * @description At which frame it is bound
+             * @default first
+             * @enum {string}
+             */
+            bound: "first" | "frame";
+            /**
+             * By
+             * @description By its nearest place on the surface, or within it as a cage
+             * @default surface
+             * @enum {string}
+             */
+            by: "cage" | "surface";
+            /**
+             * Carrier
+             * @description The shape that it goes along with
+             * @default null
+             */
+            carrier: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Frame
+             * @description The frame at which it is bound
+             * @default 0
+             */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ride";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Pieces
+             * @description Whether pieces bend, or are moved and turned whole; copies always are
+             * @default bend
+             * @enum {string}
+             */
+            pieces: "bend" | "whole";
+            /** Rank */
+            rank: number;
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Ring

@@ -32,6 +32,7 @@ import { MorphMore, MorphSentence } from "./steps/MorphSentence";
 import { PushMore, PushSentence } from "./steps/PushSentence";
 import { RefineMore, RefineSentence } from "./steps/RefineSentence";
 import { ReleaseMore, ReleaseSentence } from "./steps/ReleaseSentence";
+import { RideMore, RideSentence } from "./steps/RideSentence";
 import { ScatterMore, ScatterSentence } from "./steps/ScatterSentence";
 import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
 import { ShedMore, ShedSentence } from "./steps/ShedSentence";
@@ -63,6 +64,7 @@ const STEPS: StepSentences = {
   push: { Sentence: PushSentence, More: PushMore },
   refine: { Sentence: RefineSentence, More: RefineMore },
   release: { Sentence: ReleaseSentence, More: ReleaseMore },
+  ride: { Sentence: RideSentence, More: RideMore },
   scatter: { Sentence: ScatterSentence, More: ScatterMore },
   shade: { Sentence: ShadeSentence, More: ShadeMore },
   shed: { Sentence: ShedSentence, More: ShedMore },

@@ -36,6 +36,8 @@ ENTRIES = {
     "wave-200k": ("points", "wave_200k"),
     "deform-50k": ("points", "deform_50k"),
     "push-drag": ("points", "push_drag"),
+    "ride-frame": ("points", "ride_frame"),
+    "morph-nearest": ("points", "morph_nearest"),
     "fairness": ("sharing", "fairness"),
     "twenty": ("sharing", "twenty"),
 }

@@ -75,6 +75,11 @@ RECIPES: list[list[dict[str, JsonValue]]] = [
         {"kind": "smooth", "field": "seeds"},
     ],
     [{"kind": "fracture", "count": 6}, {"kind": "wave", "pieces": "whole"}, {"kind": "smooth"}],
+    [
+        {"kind": "fracture", "count": 6},
+        {"kind": "ride", "carrier": "other", "by": "cage", "pieces": "whole"},
+        {"kind": "ride", "carrier": "other"},
+    ],
     [{"kind": "shed", "makes": "more", "field": "seeds"}],
 ]
 SHAPES: list[dict[str, JsonValue]] = [
@@ -144,6 +149,7 @@ def _shot(
         "kind": "shape",
         "name": "Other",
         "rank": 9,
+        "place": {"keys": {"a": {"frame": 0, "value": [0, 0, 0]}, "b": {"frame": 24, "value": [0, 1, 0]}}},
         "geometry": {"kind": "box", "divisions": 2},
     }
     document["groups"] = {"near": {"name": "Near", "rank": 0, "members": {"other": {"rank": 0}}}}

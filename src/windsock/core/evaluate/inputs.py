@@ -278,9 +278,16 @@ def _field_at(place: Place, reads: Reads, field: str, elements: Elements) -> Val
 class InputsToSolve:
     """See `steps.step.SolveInputs`. reads: where it is noted what the step looks at."""
 
-    def __init__(self, place: Place, reads: Reads) -> None:
+    def __init__(self, place: Place, reads: Reads, frame: int | None = None) -> None:
+        """frame: in place of the shot's first one, in what is asked about the start."""
         self._place, self._reads = place, reads
         self._shot, self._first = place.scene.shot, place.scene.first()
+        self._start: Question = ("start",)
+        if frame is not None and frame != self._shot.frames.first:
+            self._first, self._start = self._first.at_frame(float(frame)), ("frame", float(frame))
+
+    def at_frame(self, frame: int) -> InputsToSolve:
+        return InputsToSolve(self._place, self._reads, frame)
 
     def settings(self) -> SolvedStep:
         """The step as it is declared; which settings are looked at is noted."""
@@ -304,29 +311,29 @@ class InputsToSolve:
 
     def at_start(self) -> Subject:
         made = self._first.shapes.at_rest(self._first, self._place.item)
-        leaves = behind(made.reads.leaves, ("start",))
-        self._reads.note_result(("start", "subject", self._place.item), made.key, leaves)
+        leaves = behind(made.reads.leaves, self._start)
+        self._reads.note_result((*self._start, "subject", self._place.item), made.key, leaves)
         return made.value
 
     def stance_at_start(self) -> Stance:
         return stance_of(self.placement_at_start(self._place.item))
 
     def placement_at_start(self, item: str) -> Matrix:
-        self._note("start", "placement", item)
+        self._note(*self._start, "placement", item)
         return self._first.placement(item)
 
     def course_at_start(self, path: str) -> Course:
-        self._note("start", "course", path)
+        self._note(*self._start, "course", path)
         return self._first.course(path)
 
     def shape_at_start(self, shape: str) -> FinishedShape:
         made = self._first.shapes.finished(self._first, shape)
-        self._reads.note_result(("start", "finished", shape), made.key, behind(made.reads.leaves, ("start",)))
+        self._reads.note_result((*self._start, "finished", shape), made.key, behind(made.reads.leaves, self._start))
         return made.value
 
     def model_at_start(self, shape: str) -> Model:
         made = self._first.shapes.modelled(self._first, shape)
-        self._reads.note_result(("start", "model", shape), made.key, behind(made.reads.leaves, ("start",)))
+        self._reads.note_result((*self._start, "model", shape), made.key, behind(made.reads.leaves, self._start))
         return made.value
 
     def bodies(self) -> Bodies:
@@ -350,8 +357,8 @@ class InputsToSolve:
             values = self._at_start(field, asked)
             band_reads = Reads()
             band = band_of(first, field, asked, values, band_reads)
-            self._reads.include(band_reads.without("elements"), ("start",))
-            self._note("start", "level", field)
+            self._reads.include(band_reads.without("elements"), self._start)
+            self._note(*self._start, "level", field)
             zone = zone_weight(step.zone, values, first.field_edge(field)[0], band)
             weight = weight * (zone if step.curve is None else step.curve(zone))
         return weight if overall is None else weight * self._at_start(overall, asked)
@@ -391,7 +398,7 @@ class InputsToSolve:
 
     def check(self, share: float) -> None:
         self._place.recipes.watch.check()
-        self._place.recipes.watch.progress("Breaking the shape into pieces", share)
+        self._place.recipes.watch.progress(cast(SolvedStep, self._place.step).works, share)
 
     def _driving(self) -> tuple[str | None, str | None]:
         place = self._place
@@ -402,7 +409,7 @@ class InputsToSolve:
 
     def _at_start(self, field: str, elements: Elements) -> Values:
         made = self._place.recipes.field_at(self._first, field, elements)
-        self._reads.include(made.reads.without("elements"), ("start",))
+        self._reads.include(made.reads.without("elements"), self._start)
         return made.value.values
 
     def _note(self, *question: object) -> None:

@@ -27,6 +27,9 @@ MOST_NAMES, MOST_LISTS = 20_000, 8
 LOCAL = {"elements", "part", "content", "second", "subject", "finished", "model", "stretch"}
 """Questions that say nothing of the document: what they ask after is made from what other questions ask after."""
 
+STANDING = ("start", "frame", "defined", "same")
+"""Before questions whose answers are the same at every moment: at the shot's first frame, at a frame, by the document."""
+
 
 class Reads:
     """The questions of an evaluation with their answers, each once, in the order in which they were asked first.
@@ -77,7 +80,7 @@ def defined(question: Question) -> Question | None:
     """The question after the definition, over the whole shot, of what a question asks after at a moment."""
     if question[0] == "then":
         return defined(question[2:])
-    if question[0] in ("start", "defined", "same"):
+    if question[0] in STANDING:
         return question
     return None if question[0] in LOCAL else ("defined", *question)
 
@@ -88,7 +91,7 @@ def behind(leaves: Iterable[Question], shift: Question) -> Iterator[Question]:
 
 
 def _shifted(question: Question, shift: Question) -> Question:
-    return question if question[0] in ("elements", "start", "defined", "same") else (*shift, *question)
+    return question if question[0] == "elements" or question[0] in STANDING else (*shift, *question)
 
 
 class Traces:

@@ -204,6 +204,8 @@ class SceneAt:
                 return self.earlier(cast(float, of[0])).answer(tuple(of[1:]))
             if name == "start":
                 return self.first().answer(tuple(of))
+            if name == "frame":
+                return self.first().at_frame(cast(float, of[0])).answer(tuple(of[1:]))
             if name == "defined":
                 return self.definitions.of(tuple(of))
             # What is the same throughout is answered by what the document says, once for all frames.

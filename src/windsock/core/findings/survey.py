@@ -13,12 +13,14 @@ from windsock.core.document.items import Shape
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.coverage import Strip, cover
 from windsock.core.evaluate.frame import Evaluator
+from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.evaluate.plan import Plan
 from windsock.core.evaluate.reads import Reads
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.placement import moved
+from windsock.core.geometry.solution import Solution
 from windsock.core.steps import AnyStep
 
 MOST_FRAMES = 240
@@ -81,6 +83,18 @@ class Survey:
         """The steps that listen to a zone of a field, and how it lies on the shape of each."""
         zoned = [one for one in self.listeners if one.field == field and one.step.zone != "value"]
         return zoned, [self.strip(field, one.item) for one in zoned]
+
+    def solution(self, one: Listener) -> Solution | None:
+        """What a step has solved, as it is at the first frame; None where nothing enters it."""
+        evaluator, found = self._evaluator, list[Place]()
+        scene = evaluator.scene(self.shot, self.shot.frames.first)
+
+        def on_step(place: Place, *_: object) -> None:
+            if place.step_id == one.step_id:
+                found.append(place)
+
+        evaluator.parts(scene.of_recipe(one.item), one.item, on_step)
+        return evaluator.solution(found[0]).value if found else None
 
     def edge(self, field: str, item: str) -> tuple[float, float]:
         """Where a field's level crosses a shape, over the range: the median width of the band there, and the median

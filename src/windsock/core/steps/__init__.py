@@ -14,6 +14,7 @@ from windsock.core.steps.morph import Morph
 from windsock.core.steps.push import Push
 from windsock.core.steps.refine import Refine
 from windsock.core.steps.release import Release
+from windsock.core.steps.ride import Ride
 from windsock.core.steps.scatter import Scatter
 from windsock.core.steps.shade import Shade
 from windsock.core.steps.shed import Shed
@@ -26,7 +27,7 @@ from windsock.core.steps.wire import Wire
 
 AnyStep = (
     CutAway | Fracture | Shift | Jumble | Release | Scatter | Shed | Wire | Shade
-    | Push | Bend | Twist | Taper | LieAlong | Morph | Wave | Smooth | Refine | FollowThrough
+    | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Wave | Smooth | Refine | FollowThrough
 )  # fmt: skip
 """In the order in which they are offered."""
 

@@ -152,6 +152,10 @@ class SolveInputs(Protocol):
     """What a step is given to solve something once for all moments: nothing of any one moment but the first. What it looks
     at is what its solution depends on."""
 
+    def at_frame(self, frame: int) -> SolveInputs:
+        """The same, with a frame in place of the shot's first one in all that is asked about the start."""
+        ...
+
     def begins(self) -> float:
         """The second of the shot's first frame."""
         ...
@@ -408,6 +412,8 @@ class SolvedStep(StepBase):
 
     solution: ClassVar[type[Solution]]
     looks: ClassVar[int] = 0
+    works: ClassVar[str] = "Breaking the shape into pieces"
+    """What it does while it solves, in words."""
 
     def solve(self, given: SolveInputs) -> Solution:
         """The solution."""
@@ -418,3 +424,8 @@ class SolvedStep(StepBase):
         lasts so many seconds."""
         del mesh, lasts
         return 0.0
+
+    def doubts(self, solution: Solution) -> str:
+        """In words, what of its solution will hardly look as it is meant, and what would help; nothing where all is well."""
+        del solution
+        return ""

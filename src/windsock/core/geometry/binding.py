@@ -1,0 +1,138 @@
+"""Places bound to a surface, by coordinates in a cage or by the nearest place, and carried along as the surface changes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.geometry.course import unit_rows
+from windsock.core.geometry.pairing import Pairing, nearest_pairs
+from windsock.core.geometry.solution import Solution
+from windsock.core.kernels.mean_value import by_weights, linear_by_weights, mean_value_weights
+from windsock.core.kernels.surface_distance import Surface, is_inside
+
+Reals = NDArray[np.float64]
+By = Literal["cage", "surface"]
+
+CAGE_FACES = 500
+"""Faces that a cage may have: every place has a coordinate for each of its points."""
+
+AT_A_TIME = 2000
+
+
+@dataclass(frozen=True, eq=False)
+class Carried:
+    """Where a surface takes n places. foot: (n, 3) where each is held, as it was; now: (n, 3) where that is; linear: (n, 3, 3) how
+    what is about it is turned, and sized where a cage is."""
+
+    foot: Reals
+    now: Reals
+    linear: Reals
+
+
+@dataclass(frozen=True, eq=False)
+class Binding(Solution):
+    """How n places are held by a surface as it was at one moment.
+
+    points: (c, 3) and faces: (m, 3) of the surface then. weights: (n, c) coordinates in the cage, no rows where it is held by its
+    nearest places, and then face: (n,) and shares: (n, 3) of them as a `Pairing`. gap: (n,) metres from each place to the
+    surface, below 0 inside of a cage.
+    """
+
+    points: Reals
+    faces: NDArray[np.int64]
+    weights: NDArray[np.float32]
+    face: NDArray[np.int64]
+    shares: Reals
+    gap: Reals
+
+    @classmethod
+    def bound(
+        cls, places: Reals, surface: Surface, by: By, tell: Callable[[float], None] | None = None
+    ) -> Binding | None:
+        """(n, 3) places in the world bound to a surface; None where there is nothing to bind to, or a cage has too many faces.
+        tell: is told what share is done."""
+        if len(places) == 0 or len(surface.faces) == 0 or (by == "cage" and len(surface.faces) > CAGE_FACES):
+            return None
+        used = np.unique(surface.faces)
+        points, faces = surface.points[used], np.searchsorted(used, surface.faces)
+        only = Surface(points, faces)
+        pairs = nearest_pairs(places, only)
+        gap: Reals = np.linalg.norm(places - pairs.on(points, only.faces), axis=1)
+        weights = np.zeros((0, len(points)), dtype=np.float32)
+        if by == "cage":
+            weights = np.empty((len(places), len(points)), dtype=np.float32)
+            for at in range(0, len(places), AT_A_TIME):
+                if tell is not None:
+                    tell(at / len(places))
+                weights[at : at + AT_A_TIME] = mean_value_weights(places[at : at + AT_A_TIME], points, only.faces)
+            gap = np.where(is_inside(places, only), -gap, gap)
+        return cls(points, only.faces, weights, pairs.face, pairs.shares, gap)
+
+    @classmethod
+    def nothing(cls) -> Binding:
+        """Of no places."""
+        none = np.zeros((0, 3))
+        flat = none.astype(np.int64)
+        return cls(none, flat, np.zeros((0, 0), dtype=np.float32), flat[:, 0], none, none[:, 0])
+
+    def __len__(self) -> int:
+        return len(self.face)
+
+    def fits(self, surface: Surface) -> bool:
+        """Whether a surface has the faces that it had."""
+        used = np.unique(surface.faces)
+        return len(used) == len(self.points) and np.array_equal(np.searchsorted(used, surface.faces), self.faces)
+
+    def carried(self, surface: Surface) -> Carried:
+        """Where the places are taken by the surface as it is now; it has to fit."""
+        points = surface.points[np.unique(surface.faces)]
+        if len(self.weights):
+            foot, now = by_weights(self.weights, self.points), by_weights(self.weights, points)
+            return Carried(foot, now, linear_by_weights(self.weights, self.points, points, foot, now))
+        pairs = self._pairs
+        turned = pairs.on(_turns(self.points, points, self.faces), self.faces)
+        return Carried(pairs.on(self.points, self.faces), pairs.on(points, self.faces), nearest_turns(turned))
+
+    def stays(self, surface: Surface) -> bool:
+        """Whether the surface is as it was, to the bit."""
+        return np.array_equal(surface.points[np.unique(surface.faces)], self.points)
+
+    @cached_property
+    def _pairs(self) -> Pairing:
+        return Pairing(self.face, self.shares, np.array([len(self.faces)]))
+
+
+def nearest_turns(linear: Reals) -> Reals:
+    """(n, 3, 3) the turn nearest to each linear map: the orthogonal factor of its polar decomposition, without a mirror."""
+    left, _, right = np.linalg.svd(linear)
+    left[:, :, 2] *= np.linalg.det(left @ right)[:, None]
+    return left @ right
+
+
+def _turns(before: Reals, after: Reals, faces: NDArray[np.int64]) -> Reals:
+    """(c, 3, 3) the sums, at each point, of the linear maps of the faces about it, by their areas as they were."""
+    one, area = _frames(before, faces)
+    other, _ = _frames(after, faces)
+    there = area > 0
+    one[~there] = np.eye(3)
+    linear = other @ np.linalg.inv(one) * area[:, None, None]
+    sums = np.zeros((len(before), 3, 3))
+    for corner in range(3):
+        np.add.at(sums, faces[there, corner], linear[there])
+    # A point that has only faces of no area about it is not turned.
+    sums[~np.any(sums, axis=(1, 2))] = np.eye(3)
+    return sums
+
+
+def _frames(points: Reals, faces: NDArray[np.int64]) -> tuple[Reals, Reals]:
+    """(m, 3, 3) whose columns are two edges of a face and its normal, and (m,) twice its area."""
+    a, b, c = (points[faces[:, corner]] for corner in range(3))
+    across = np.cross(b - a, c - a)
+    area = np.linalg.norm(across, axis=1)
+    return np.stack([b - a, c - a, unit_rows(across)], axis=2), np.where(area > 1e-14, area, 0.0)
