@@ -2959,6 +2959,11 @@ export interface components {
              */
             sensor: number;
             /**
+             * @description How it lags behind its own motion and springs past it
+             * @default null
+             */
+            springs: components["schemas"]["Springs"] | null;
+            /**
              * Turn
              * @description Turned about X, then Y, then Z
              * @default [
@@ -3242,6 +3247,11 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["KeyedVector"];
+            /**
+             * @description How it lags behind its own motion and springs past it
+             * @default null
+             */
+            springs: components["schemas"]["Springs"] | null;
             /**
              * Turn
              * @description Turned about X, then Y, then Z
@@ -3944,7 +3954,9 @@ export interface components {
          * @description Swing behind the shape's own motion. The field's weight is how loose a point is: at 0 it is rigid.
          *
          *     `swings` is how often a point with weight 1 swings in a second, `damping` how soon it comes to rest: at 0 it never
-         *     does, at 1 it does not swing past.
+         *     does, at 1 it does not swing past. `drag` takes it back along its own motion by so many seconds of it. Where it does not
+         *     stretch, every point is as far as it would be stiffly from the middle of what is held: of what is least loose, or of all
+         *     where all is as loose.
          */
         FollowThrough: {
             /**
@@ -3964,6 +3976,12 @@ export interface components {
              * @default 0.25
              */
             damping: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Drag
+             * @description How far it hangs back along its motion
+             * @default 0
+             */
+            drag: number | components["schemas"]["KeyedNumber"];
             /**
              * Field
              * @default null
@@ -3993,6 +4011,12 @@ export interface components {
              * @default 1
              */
             settled: number;
+            /**
+             * Stretch
+             * @description How much of its stretching is left, 0 keeps its lengths
+             * @default 1
+             */
+            stretch: number | components["schemas"]["KeyedNumber"];
             /**
              * Swings
              * @description Swings in a second
@@ -4859,6 +4883,11 @@ export interface components {
             /** Rank */
             rank: number;
             /**
+             * @description How it lags behind its own motion and springs past it
+             * @default null
+             */
+            springs: components["schemas"]["Springs"] | null;
+            /**
              * Strength
              * @description Strength of the light
              * @default 3
@@ -5722,6 +5751,11 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["KeyedVector"];
+            /**
+             * @description How it lags behind its own motion and springs past it
+             * @default null
+             */
+            springs: components["schemas"]["Springs"] | null;
             /**
              * Turn
              * @description Turned about X, then Y, then Z
@@ -7213,6 +7247,11 @@ export interface components {
              */
             shown: number | components["schemas"]["KeyedNumber"];
             /**
+             * @description How it lags behind its own motion and springs past it
+             * @default null
+             */
+            springs: components["schemas"]["Springs"] | null;
+            /**
              * Turn
              * @description Turned about X, then Y, then Z
              * @default [
@@ -7857,6 +7896,39 @@ export interface components {
              * @enum {string}
              */
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
+         * Springs
+         * @description Draw an item on damped springs to where it would stand: its place, and the tips of its axes one metre out, so that its turn
+         *     follows too. What it carries goes along.
+         *
+         *     `swings` is how often it swings in a second, `damping` how soon it comes to rest: at 0 it never does, at 1 it does not swing past.
+         */
+        Springs: {
+            /**
+             * Damping
+             * @description How soon it comes to rest
+             * @default 0.25
+             */
+            damping: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Settled
+             * @description Time before the first frame in which it settles
+             * @default 1
+             */
+            settled: number;
+            /**
+             * Swings
+             * @description Swings in a second
+             * @default 1.5
+             */
+            swings: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Turns
+             * @description Whether its turn springs as well as its place
+             * @default true
+             */
+            turns: boolean;
         };
         /**
          * StarterEdit

@@ -8,11 +8,16 @@ import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
 import { valuesOf, vectorsOf } from "./steps/values";
 
 type Along = components["schemas"]["Travel"];
+type Springs = components["schemas"]["Springs"];
 
 const TURNINGS = [
   ["along", "turning with it"],
   ["upright", "upright"],
   ["own", "not turning"],
+] as const;
+const SPRINGING = [
+  ["both", "place and turn"],
+  ["place", "its place alone"],
 ] as const;
 const ENDS = [
   ["waits", "waiting at its end"],
@@ -55,6 +60,39 @@ function Going({ pointer, along }: { pointer: string; along: Along | null }) {
   );
 }
 
+/** That an item follows its own motion on springs, or that it stands stiffly. */
+function Springing({ pointer, springs }: { pointer: string; springs: Springs | null }) {
+  const editing = useEditing();
+  const commit = useCommit();
+  const spring = (value: "own" | null) =>
+    void change(
+      editing,
+      { kind: "choose", of: pointer, setting: "springs", value },
+      { label: value ? "follows on springs" : "follows stiffly" },
+    );
+  const value = valuesOf("Springs", `${pointer}/springs`);
+  if (!springs)
+    return (
+      <>
+        {" "}
+        <SmallButton onPress={() => spring("own")}>on springs</SmallButton>
+      </>
+    );
+  return (
+    <>
+      , on springs that swing {value("swings", "Swings")} with damping {value("damping", "Damping")},{" "}
+      <Choice
+        label="What springs"
+        value={springs.turns === false ? "place" : "both"}
+        options={SPRINGING}
+        onChoose={(what) => commit(what, [{ op: "replace", path: `${pointer}/springs/turns`, value: what === "both" }])}
+      />
+      , settled for {value("settled", "Settling", false)} before the first frame{" "}
+      <SmallButton onPress={() => spring(null)}>Without springs</SmallButton>
+    </>
+  );
+}
+
 /** Where an item stands, how it is turned and stretched, as a sentence. */
 export function PlaceSentence({ pointer, model, scaled }: { pointer: string; model: string; scaled: boolean }) {
   const id = pointer.split("/").at(-1) ?? "";
@@ -92,7 +130,7 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
         options={[["", "nothing"], ...carriers]}
         onChoose={(aim) => commit("aimed at", [{ op: "replace", path: `${pointer}/aim`, value: aim || null }])}
       />
-      , marked{" "}
+      <Springing pointer={pointer} springs={item?.springs ?? null} />, marked{" "}
       {item?.mark ? (
         <>
           <ColourValue pointer={`${pointer}/mark`} label="Colour of the item in lists and in the view" />{" "}

@@ -131,3 +131,48 @@ def test_two_in_a_row_follow_one_another():
     steps["again"] = steps["follow"] | {"rank": 1}
     once, twice = middle(swinging(), 0.6), middle(document, 0.6)
     assert twice < once - 0.05
+
+
+def steady(**settings) -> dict:
+    """The ball going along x at 1 m/s from the start on."""
+    document = swinging(**settings)
+    linear = {"kind": "linear"}
+    document["items"]["it"]["place"] = {
+        "keys": {
+            "k1": {"frame": 0, "value": [0, 0, 0], "easing": linear},
+            "k2": {"frame": 240, "value": [10, 0, 0], "easing": linear},
+        }
+    }
+    return document
+
+
+def test_at_a_steady_speed_it_lags_by_that_of_its_damper_and_hangs_back_by_its_drag():
+    """The particular solution of the oscillator for a ramp: 2 zeta / omega seconds behind; the drag adds its own seconds."""
+    behind = 2 * DAMPING / (2 * np.pi * SWINGS)
+    assert middle(steady(), 4.5) == pytest.approx(4.5 - behind, abs=2e-3)
+    assert middle(steady(drag=0.2), 4.5) == pytest.approx(4.5 - behind - 0.2, abs=2e-3)
+    one = evaluator()
+    assert middle(steady(drag=0.2), 4.5, one) == middle(steady(drag=0.2), 4.5)
+    assert middle(steady(drag=0.1), 4.5, one) == middle(steady(drag=0.1), 4.5)
+
+
+@pytest.mark.parametrize("stretch", [0.0, 0.5, 1.0])
+def test_a_mast_held_at_its_foot_keeps_its_length(stretch):
+    half = {"sources": {"s": {"kind": "across", "controller": "fog", "axis": "y", "soft": 2.0, "inverted": True}}}
+    document = swinging(field=half, stretch=stretch)
+    document["items"]["it"]["geometry"] = {"kind": "tube", "radius": 0.02, "wall": 0.01, "height": 2.0, "segments": 8}
+    document["items"]["fog"]["place"] = [0, 1, 0]
+    shot = parsed(document)
+    item = evaluator().frame(shot, 13).draw[0]
+    mesh = item.body.mesh
+    foot = np.array([0.0, -1.0, 0.0])
+    stiff, now = (np.linalg.norm(places - foot, axis=1) for places in (mesh.rest, mesh.points))
+    lean = np.abs(mesh.points - mesh.rest).max()
+    assert lean > 0.5
+    longer = float((now / np.maximum(stiff, 0.1)).max())
+    if stretch == 0:
+        assert longer == pytest.approx(1, abs=0.01)
+    else:
+        assert longer > 1 + 0.1 * stretch
+    low = mesh.rest[:, 1] < -0.999
+    assert np.abs((mesh.points - mesh.rest)[low]).max() < 1e-6

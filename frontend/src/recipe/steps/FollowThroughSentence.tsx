@@ -31,7 +31,11 @@ export function FollowThroughMore({ pointer, step, put }: SentenceProps<"follow_
         label="Settling"
         keyable={false}
       />{" "}
-      before the first frame. <StepCurve pointer={pointer} step={step} put={put} />
+      before the first frame. It hangs back by{" "}
+      <NumberValue pointer={`${pointer}/drag`} quantity={quantity("FollowThrough", "drag")} label="Hanging back" /> of
+      its motion, and stretches by{" "}
+      <NumberValue pointer={`${pointer}/stretch`} quantity={quantity("FollowThrough", "stretch")} label="Stretching" />{" "}
+      of what it would. <StepCurve pointer={pointer} step={step} put={put} />
     </>
   );
 }

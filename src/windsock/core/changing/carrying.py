@@ -41,7 +41,7 @@ def carry(edit: PlannedEdit, item: str, carrier: str | None) -> None:
         edit.put(f"/items/{item}/along", None)
     if isinstance(thing.place, KeyedVector) or isinstance(thing.turn, KeyedVector):
         return
-    world = edit.shot.carrying(item, moment)
+    world = edit.shot.standing(item, moment)
     within = world if carrier is None else np.linalg.inv(edit.shot.carrying(carrier, moment)) @ world
     edit.put(f"/items/{item}/place", [round(float(number), DIGITS) + 0.0 for number in within[:3, 3]])
     if thing.aim is None:  # else it turns by what it aims at

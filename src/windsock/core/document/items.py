@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Colour, Declared, FieldId, Id, ItemId, Name, Quantity, Rank, in_order
+from windsock.core.document.springs import Springs
 from windsock.core.document.travel import Travel
 from windsock.core.geometry.course import Course, course_of
 from windsock.core.look import Look
@@ -23,19 +24,23 @@ class ItemBase(Declared):
     """What every item has: a name, a place in the order, where it stands and how it is turned.
 
     `parent` carries it: place and turn are then in the parent's space, as that is moved and turned; how the parent is
-    stretched does not matter. With `along` an item that a path carries goes along that.
+    stretched does not matter. With `along` an item that a path carries goes along that. With `springs` it follows on springs.
     `aim` turns its -Z axis towards another item, its +Y axis up; `turn` comes on top of that.
     """
 
     begins: ClassVar[Mapping[str, JsonValue]] = {
         "mark": "#8A3FA0",
         "along": Travel(speed=0.5).model_dump(mode="json"),
+        "springs": Springs().model_dump(mode="json"),
     }
 
     name: Name
     rank: Rank
     parent: Annotated[ItemId | None, Field(description="The item that carries it")] = None
     along: Annotated[Travel | None, Field(description="How it goes along the path that carries it")] = None
+    springs: Annotated[Springs | None, Field(description="How it lags behind its own motion and springs past it")] = (
+        None
+    )
     mark: Annotated[Colour | None, Field(description="A colour of its own in lists and in the view")] = None
     aim: Annotated[ItemId | None, Field(description="The item that its own -Z axis points at")] = None
     locked: Annotated[bool, Field(description="Not chosen by a press in the view, and without handles there")] = False

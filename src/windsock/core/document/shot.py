@@ -9,11 +9,12 @@ from typing import Annotated, Literal, Self, get_args, get_origin, get_type_hint
 
 import numpy as np
 from pydantic import Field as Limits
-from pydantic import ValidationError, model_validator
+from pydantic import PrivateAttr, ValidationError, model_validator
 
 from windsock.core.declarations import Declared, Id, ItemId, Name, Quantity, in_order
 from windsock.core.document.items import AnyItem, Camera, Controller, Group, Item, Path, Shape
 from windsock.core.document.limits import refuse_large
+from windsock.core.document.springs import AFTER, Swing
 from windsock.core.fields import AnySource
 from windsock.core.fields.field import Field
 from windsock.core.geometry.placement import Matrix, aimed, placement
@@ -78,6 +79,8 @@ class Shot(Declared):
     fields: Annotated[dict[Id, Field], Limits(max_length=64)] = {}
     groups: Annotated[dict[Id, Group], Limits(max_length=64)] = {}
 
+    _swings: dict[str, Swing] = PrivateAttr(default_factory=dict[str, Swing])
+
     def moment(self, frame: float) -> Moment:
         """The point in time of a frame: frame 0 is at 0 seconds."""
         return Moment(frame=frame, seconds=frame * self.rate.denominator / self.rate.numerator)
@@ -100,6 +103,11 @@ class Shot(Declared):
 
     def carrying(self, item: str, at: Moment) -> Matrix:
         """(4, 4) matrix from the space in which an item carries others to the world: moved and turned, not stretched."""
+        stiff = self.standing(item, at)
+        return stiff if self.items[item].springs is None else self._swing(item).standing(at.seconds, stiff)
+
+    def standing(self, item: str, at: Moment) -> Matrix:
+        """(4, 4) the same without springs of its own."""
         thing = self.items[item]
         own = placement(at(thing.place), at(thing.turn), (1.0, 1.0, 1.0))
         placed = self.space_of(item, at) @ own
@@ -127,6 +135,24 @@ class Shot(Declared):
             return then(travel.share) * course.length + gone
 
         return travel.standing(course, come, at(travel.bank))
+
+    def _swing(self, item: str) -> Swing:
+        """The motion of an item on its springs."""
+        if item not in self._swings:
+            springs = self.items[item].springs
+            assert springs is not None
+            fps = self.rate.fps
+
+            def stiff(seconds: float) -> Matrix:
+                return self.standing(item, self.moment(seconds * fps))
+
+            def now(seconds: float) -> tuple[float, float]:
+                at = self.moment(seconds * fps)
+                return at(springs.swings), at(springs.damping)
+
+            start = self.moment(self.frames.first).seconds - springs.settled
+            self._swings[item] = Swing(springs, start, self.moment(self.frames.last).seconds + AFTER, stiff, now)
+        return self._swings[item]
 
     def shapes_of(self, group: str) -> list[str]:
         """The ids of a group's shapes, in order."""

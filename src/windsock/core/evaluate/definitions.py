@@ -98,6 +98,9 @@ def _leaning(shot: Shot, item: str) -> JsonValue:
     """How what carries an item, and what it aims at, stand."""
     thing = shot.items[item]
     found: list[JsonValue] = [thing.parent is not None]
+    if thing.springs is not None:
+        found.append(thing.springs.model_dump(mode="json"))
+        found.append(_timing(shot))
     if thing.along is not None and thing.parent is not None:
         found.append(thing.along.model_dump(mode="json"))
         found.append(shot.items[thing.parent].model_dump(mode="json", include={"points", "closed", "scale", "pivot"}))
