@@ -7,7 +7,7 @@ from shots import cut_ball
 
 STARTERS = [
     "soft-dissolve", "sweep", "flaking-dissolve", "growing-reveal", "knot-reveal", "near-glow", "shredder",
-    "burst-and-bounce", "needle-coat", "springy", "stone-swell", "ribbon", "rising-morph",
+    "burst-and-bounce", "needle-coat", "springy", "stone-swell", "ribbon", "rising-morph", "pair-morph",
 ]  # fmt: skip
 
 

@@ -5135,11 +5135,6 @@ export interface components {
         /**
          * Morph
          * @description Move each point to its place on another shape, as far as the field's weight says: 0 is this shape, 1 is on the other.
-         *
-         *     Which place that is, is found where both shapes are at the shot's first frame, and stays the same place of the other shape while
-         *     that moves and changes; it is found again by itself where its faces become others. nearest: the nearest place. rays: what is
-         *     outermost on the ray from a controller, or from the other shape's middle. axis: on the ray straight from a controller's Y.
-         *     uv: the same u,v. order: the first point to the first. Before it is looked for, this shape is laid on the other one.
          */
         Morph: {
             /**
@@ -5646,6 +5641,138 @@ export interface components {
             path: string;
             /** @default null */
             value: components["schemas"]["JsonValue"];
+        };
+        /**
+         * Pair
+         * @description Change places with another shape within a length of time: this one turns into it, while the other turns from this one into
+         *     itself, as a part beside it; half way the other one is faded in over this one, and then this one out.
+         *
+         *     Before it begins there is this shape alone, after it has ended the other one alone, which is best hidden itself. A field says
+         *     which points go first: those of weight 0 begin when those of weight 1 have come half way in time. About 13 frames is common
+         *     practice.
+         */
+        Pair: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Begins At
+             * @description When it begins
+             * @default 1
+             */
+            begins_at: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Bulge
+             * @description How far it swells on the way
+             * @default 0
+             */
+            bulge: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description How the swelling goes along the way
+             * @default null
+             */
+            bulge_along: components["schemas"]["Curve"] | null;
+            /**
+             * Controller
+             * @description Where rays come from; None: the other shape's middle
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Fade
+             * @description Share of that over which they are cross-faded
+             * @default 0.4
+             */
+            fade: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Going
+             * @description Straight, or round about both middles
+             * @default straight
+             * @enum {string}
+             */
+            going: "straight" | "round";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pair";
+            /**
+             * Laid
+             * @description How it is laid on the other before places are looked for
+             * @default boxes
+             * @enum {string}
+             */
+            laid: "standing" | "middles" | "boxes";
+            /**
+             * Lasts
+             * @description How long it takes
+             * @default 0.55
+             */
+            lasts: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Look
+             * @description Whether its look crosses over as well
+             * @default crossing
+             * @enum {string}
+             */
+            look: "crossing" | "own";
+            /**
+             * Makes
+             * @description The part that the other shape is
+             * @default other
+             */
+            makes: string;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Smoothing
+             * @description How often it is smoothed half way
+             * @default 0
+             */
+            smoothing: number;
+            /**
+             * Target
+             * @description The shape that it turns into
+             * @default null
+             */
+            target: string | null;
+            /**
+             * Way
+             * @description How the place of a point is found
+             * @default nearest
+             * @enum {string}
+             */
+            way: "nearest" | "rays" | "axis" | "uv" | "order";
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * PartName
@@ -6243,7 +6370,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**

@@ -28,7 +28,7 @@ import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughS
 import { FractureMore, FractureSentence } from "./steps/FractureSentence";
 import { JumbleMore, JumbleSentence } from "./steps/JumbleSentence";
 import { LieAlongMore, LieAlongSentence } from "./steps/LieAlongSentence";
-import { MorphMore, MorphSentence } from "./steps/MorphSentence";
+import { MorphMore, MorphSentence, PairMore, PairSentence } from "./steps/MorphSentence";
 import { PushMore, PushSentence } from "./steps/PushSentence";
 import { RefineMore, RefineSentence } from "./steps/RefineSentence";
 import { ReleaseMore, ReleaseSentence } from "./steps/ReleaseSentence";
@@ -61,6 +61,7 @@ const STEPS: StepSentences = {
   jumble: { Sentence: JumbleSentence, More: JumbleMore },
   lie_along: { Sentence: LieAlongSentence, More: LieAlongMore },
   morph: { Sentence: MorphSentence, More: MorphMore },
+  pair: { Sentence: PairSentence, More: PairMore },
   push: { Sentence: PushSentence, More: PushMore },
   refine: { Sentence: RefineSentence, More: RefineMore },
   release: { Sentence: ReleaseSentence, More: ReleaseMore },

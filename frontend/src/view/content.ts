@@ -169,12 +169,17 @@ export class Content {
       tinted: item.arrays.tint !== undefined,
       opacityOnly: false,
       fading: item.fading,
+      opaqueOnly: false,
       cut: item.cut,
       emission: item.arrays.emission !== undefined,
       surfaced: item.surfaced,
       picture: this.laid(item),
     };
     if (item.fading) {
+      const opaque = { ...brought, fading: false, opaqueOnly: true };
+      const whole = this.place(item, geometry, this.material(item, item.look, opaque, sides));
+      whole.castShadow = false;
+      whole.userData.veil = true;
       const depth = this.place(
         item,
         geometry,

@@ -15,6 +15,8 @@ export type Brought = {
   /** Only the opacity of the points counts, not their colour: for faces seen from behind with a look of their own. */
   opacityOnly: boolean;
   fading: boolean;
+  /** Of a fading thing only what is quite opaque, so that other translucent things in front of it show it. */
+  opaqueOnly: boolean;
   cut: boolean;
   emission: boolean;
   /** Which of the numbers of a look the points have their own of. */
@@ -29,11 +31,15 @@ export const BRINGS_NOTHING: Brought = {
   tinted: false,
   opacityOnly: false,
   fading: false,
+  opaqueOnly: false,
   cut: false,
   emission: false,
   surfaced: [],
   picture: null,
 };
+
+/** From this opacity on a thing hides what is behind it. */
+const OPAQUE = 0.995;
 
 /** The material of a look; what the points bring takes the place of what the look says. */
 export function standardMaterial(look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
@@ -53,7 +59,7 @@ export function standardMaterial(look: ResolvedLook, brought: Brought, side: THR
     transparent: translucent,
     depthWrite: !brought.fading,
     map: brought.picture?.map ?? null,
-    alphaTest: cut ? 0.5 : 0,
+    alphaTest: brought.opaqueOnly ? OPAQUE : cut ? 0.5 : 0,
     alphaToCoverage: cut,
   };
   const through = brought.surfaced.includes("transmission");

@@ -80,6 +80,7 @@ RECIPES: list[list[dict[str, JsonValue]]] = [
         {"kind": "ride", "carrier": "other", "by": "cage", "pieces": "whole"},
         {"kind": "ride", "carrier": "other"},
     ],
+    [{"kind": "pair", "target": "other", "makes": "more", "begins_at": 0.2, "lasts": 0.4, "smoothing": 2}],
     [{"kind": "shed", "makes": "more", "field": "seeds"}],
 ]
 SHAPES: list[dict[str, JsonValue]] = [

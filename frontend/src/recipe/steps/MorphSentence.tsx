@@ -26,12 +26,11 @@ const LOOKS = [
   ["own", "it keeps its own look"],
 ] as const;
 
-export function MorphSentence({ pointer, step, put, undriven }: SentenceProps<"morph">) {
-  const value = valuesOf("Morph", pointer);
+/** Which shape it turns into, and which way each point goes there. */
+function Into({ pointer, step, put }: Pick<SentenceProps<"morph" | "pair">, "pointer" | "step" | "put">) {
   const [, , subject = ""] = pointer.split("/");
   return (
     <>
-      Morph into{" "}
       <ItemChoice
         label="Into which shape"
         kind="shape"
@@ -54,13 +53,18 @@ export function MorphSentence({ pointer, step, put, undriven }: SentenceProps<"m
           />
         </>
       )}
-      , swelling by {value("bulge", "Bulge")}, <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
     </>
   );
 }
 
-export function MorphMore({ pointer, step, put }: SentenceProps<"morph">) {
-  const value = valuesOf("Morph", pointer);
+/** How it goes there. */
+function OnTheWay({
+  pointer,
+  step,
+  put,
+  model,
+}: Pick<SentenceProps<"morph" | "pair">, "pointer" | "step" | "put"> & { model: "Morph" | "Pair" }) {
+  const value = valuesOf(model, pointer);
   return (
     <>
       Places are found with this shape{" "}
@@ -80,7 +84,46 @@ export function MorphMore({ pointer, step, put }: SentenceProps<"morph">) {
         <SmallButton onPress={() => put("swells by a curve", "bulge_along", FIRST_CURVE)}>
           Let it swell by a curve
         </SmallButton>
-      )}{" "}
+      )}
+    </>
+  );
+}
+
+export function MorphSentence({ pointer, step, put, undriven }: SentenceProps<"morph">) {
+  const value = valuesOf("Morph", pointer);
+  return (
+    <>
+      Morph into <Into pointer={pointer} step={step} put={put} />, swelling by {value("bulge", "Bulge")},{" "}
+      <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
+    </>
+  );
+}
+
+export function MorphMore({ pointer, step, put }: SentenceProps<"morph">) {
+  return (
+    <>
+      <OnTheWay pointer={pointer} step={step} put={put} model="Morph" />{" "}
+      <StepCurve pointer={pointer} step={step} put={put} />
+    </>
+  );
+}
+
+export function PairSentence({ pointer, step, put, undriven }: SentenceProps<"pair">) {
+  const value = valuesOf("Pair", pointer);
+  return (
+    <>
+      Change places with <Into pointer={pointer} step={step} put={put} />, from {value("begins_at", "Begins")} on within{" "}
+      {value("lasts", "Lasts")}, cross-faded over {value("fade", "Fade")} of that,{" "}
+      <Listening pointer={pointer} step={step} put={put} undriven={undriven} />
+    </>
+  );
+}
+
+export function PairMore({ pointer, step, put }: SentenceProps<"pair">) {
+  const value = valuesOf("Pair", pointer);
+  return (
+    <>
+      It swells by {value("bulge", "Bulge")}. <OnTheWay pointer={pointer} step={step} put={put} model="Pair" />{" "}
       <StepCurve pointer={pointer} step={step} put={put} />
     </>
   );

@@ -72,6 +72,18 @@ class Recipes(History):
             scene.subjects[item] = Outcome(Subject(item, made.value, made.key), made.key, made.reads)
         return scene.subjects[item]
 
+    def remaining(self, place: Place) -> Outcome[Part]:
+        """What a step leaves of the part that it takes: the part after it, or what is left beside one that it makes."""
+        if not place.step.changes_both():
+            return self.after(place)[0]
+
+        def made(reads: Reads) -> Part:
+            reads.note_result(("part",), place.part.key, place.part.reads.leaves)
+            return type(place.step).remains(place.settings(reads), place.part.value, place.given(reads))  # pyright: ignore
+
+        name = f"remains {step_node(place.item, place.step_id)}"
+        return self.results.immediate(name, place.answer, made, latest=place.scene.latest)[0]
+
     def finished(self, scene: SceneAt, item: str) -> Outcome[FinishedShape]:
         """A shape as its recipe leaves its body, in the world: what others measure their distance to."""
         body = self.body(scene, item)
@@ -124,6 +136,8 @@ class Recipes(History):
                 place = Place(self, scene, item, step_id, found[step.part])
                 after, reused = self.after(place)
                 found[step.made() or step.part] = after
+                if step.changes_both():
+                    found[step.part] = self.remaining(place)
                 if on_step is not None:
                     on_step(place, after, reused)
         scene.parts[item] = found
@@ -233,7 +247,7 @@ class Recipes(History):
         for one, step in in_order(steps):
             if one == step_id or (step.on and step.made() == target):
                 break
-            if not step.on or step.part != "body" or step.made() is not None:
+            if not step.on or step.part != "body" or (step.made() is not None and not step.changes_both()):
                 continue
             place = Place(self, scene, item, one, part)
             settings = place.settings(reads)
@@ -243,7 +257,7 @@ class Recipes(History):
             if passed or (breaks and changed) or (broken and by_pieces):
                 changed, broken = True, broken or breaks
             elif leaves != "places":
-                after, _ = self.after(place)
+                after = self.remaining(place)
                 # After a step that is passed over the frame has other points: none may be made of these here.
                 if changed and len(after.value.mesh.descent) != len(part.value.mesh.descent):
                     broken = broken or breaks

@@ -11,6 +11,7 @@ from windsock.core.steps.fracture import Fracture
 from windsock.core.steps.jumble import Jumble
 from windsock.core.steps.lie_along import LieAlong
 from windsock.core.steps.morph import Morph
+from windsock.core.steps.pair import Pair
 from windsock.core.steps.push import Push
 from windsock.core.steps.refine import Refine
 from windsock.core.steps.release import Release
@@ -27,7 +28,7 @@ from windsock.core.steps.wire import Wire
 
 AnyStep = (
     CutAway | Fracture | Shift | Jumble | Release | Scatter | Shed | Wire | Shade
-    | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Wave | Smooth | Refine | FollowThrough
+    | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Pair | Wave | Smooth | Refine | FollowThrough
 )  # fmt: skip
 """In the order in which they are offered."""
 

@@ -64,7 +64,7 @@ class FollowThrough(MarchedStep):
 
     def begin(self, tick: Tick) -> State:
         """At rest where it is drawn to."""
-        return {"place": tick.places, "velocity": np.zeros_like(tick.places)} | self._looseness(tick)
+        return {"place": tick.places, "velocity": np.zeros_like(tick.places), **self._looseness(tick)}
 
     def advance(self, state: State, before: Tick, now: Tick) -> State:
         """One exact step; settings and weights are those at `before`."""
@@ -74,7 +74,7 @@ class FollowThrough(MarchedStep):
         place, velocity = spring_step(
             state["place"], state["velocity"], before.places, now.places, seconds, factors, before.weight
         )
-        return {"place": place, "velocity": velocity} | self._looseness(now)
+        return {"place": place, "velocity": velocity, **self._looseness(now)}
 
     def _looseness(self, tick: Tick) -> State:
         """What the places of a moment are laid by, beside where the springs have them."""

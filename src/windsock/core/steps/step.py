@@ -328,6 +328,16 @@ class StepBase(Declared):
         """The part after the step."""
         raise NotImplementedError
 
+    def remains(self, part: Part, given: StepInputs) -> Part:
+        """What is left of the part that it takes, where it makes another one beside."""
+        del given
+        return part
+
+    @classmethod
+    def changes_both(cls) -> bool:
+        """Whether it changes the part that it takes, beside the one that it makes."""
+        return cls.remains is not StepBase.remains
+
     def faces_after(self, faces: int, driven: bool) -> int:
         """About how many faces it makes of so many. driven: a field rules how far it counts."""
         del driven

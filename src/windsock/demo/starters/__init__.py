@@ -10,6 +10,7 @@ from windsock.demo.starters.knot_reveal import KNOT_REVEAL
 from windsock.demo.starters.laying import Bounds, Laying, Starter
 from windsock.demo.starters.near_glow import NEAR_GLOW
 from windsock.demo.starters.needle_coat import NEEDLE_COAT
+from windsock.demo.starters.pair_morph import PAIR_MORPH
 from windsock.demo.starters.ribbon import RIBBON
 from windsock.demo.starters.rising_morph import RISING_MORPH
 from windsock.demo.starters.shredder import SHREDDER
@@ -32,6 +33,7 @@ STARTERS: dict[str, Starter] = {
     "stone-swell": STONE_SWELL,
     "ribbon": RIBBON,
     "rising-morph": RISING_MORPH,
+    "pair-morph": PAIR_MORPH,
 }
 
 
