@@ -8,6 +8,8 @@ from windsock.core.document.shot import parse_shot
 from windsock.demo.beacon_sweep import beacon_sweep
 from windsock.demo.fog_over_the_light import fog_over_the_light
 from windsock.demo.hoarfrost import hoarfrost
+from windsock.demo.ice_floe import ice_floe
+from windsock.demo.lamp_to_bell import lamp_to_bell
 from windsock.demo.net_mender import net_mender
 from windsock.demo.sign_off import sign_off
 from windsock.demo.spray import spray
@@ -26,7 +28,9 @@ SHOTS = {
     "sign-off": sign_off,
     "hoarfrost": hoarfrost,
     "the-sock-itself": the_sock_itself,
+    "lamp-to-bell": lamp_to_bell,
     "net-mender": net_mender,
+    "ice-floe": ice_floe,
     "beacon-sweep": beacon_sweep,
     "spray": spray,
     "storm-warning": storm_warning,

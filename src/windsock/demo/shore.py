@@ -63,8 +63,8 @@ def sea(rank: float) -> dict[str, JsonValue]:
     }
 
 
-def stones() -> dict[str, JsonValue]:
-    """Boulders at the water's edge: stretched, turned spheres."""
+def stones(up: float = 0.0) -> dict[str, JsonValue]:
+    """Boulders at the water's edge: stretched, turned spheres. up: metres that they lie higher."""
     placed = [
         (3.5, 0.05, 1.5, 0.55, 20), (2.7, 0.1, 2.5, 0.42, 70), (4.3, -0.05, 0.4, 0.7, 140), (-3.6, 0.0, 2.0, 0.62, 35),
         (-4.6, -0.1, 0.7, 0.5, 80), (-1.2, 0.0, 3.3, 0.36, 10), (0.9, -0.05, 3.6, 0.5, 115), (4.9, -0.1, 1.7, 0.34, 60),
@@ -74,7 +74,7 @@ def stones() -> dict[str, JsonValue]:
             "kind": "shape",
             "name": f"Stone {index}",
             "rank": 20 + index,
-            "place": [x, y, z],
+            "place": [x, y + up, z],
             "turn": [turn / 3, turn, 12],
             "scale": [1.3, 0.62, 0.9],
             "geometry": {"kind": "sphere", "radius": radius, "subdivisions": 3},

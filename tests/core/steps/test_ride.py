@@ -208,3 +208,16 @@ def test_what_lies_outside_of_its_cage_is_found():
 
 def found(document: dict) -> list[Finding]:
     return find_all(evaluator(), parse_shot(document))
+
+
+def test_pieces_of_a_shape_of_few_faces_each_go_with_what_is_beneath_them():
+    """Wherever the shape has no points of its own: the middle of each piece is bound."""
+    wave = {"kind": "wave", "form": "straight", "length": 1.2, "speed": 0.0, "height": keyed(0.0, 0.3)}
+    water = {"kind": "plane", "width": 6.0, "depth": 3.0, "columns": 240, "rows": 4}
+    floe = {"kind": "box", "width": 4.0, "height": 0.2, "depth": 1.5, "divisions": 1}
+    carrier = {"geometry": water, "recipe": recipe(wave)}
+    document = riding({"pieces": "whole"}, carrier, ({"kind": "fracture", "count": 40},), geometry=floe)
+    made = drawn(document, 48).body.pieces.places
+    went = made.points - made.rest
+    phase = 2 * np.pi * made.rest[:, 0] / 1.2
+    assert np.corrcoef(went[:, 1], np.cos(phase))[0, 1] ** 2 + np.corrcoef(went[:, 1], np.sin(phase))[0, 1] ** 2 > 0.98

@@ -175,6 +175,7 @@ DEFINED: dict[str, Callable[..., JsonValue]] = {
     "geometry": _geometry,
     "look": _look,
     "retime": _retime,
+    "retimed": _retime,
     "steps": _steps,
     "step": _step,
     "driving": _driving,

@@ -86,8 +86,15 @@ def defined(question: Question) -> Question | None:
 
 
 def behind(leaves: Iterable[Question], shift: Question) -> Iterator[Question]:
-    """Leaves put behind something. What only the evaluation itself could answer is left out: what it is made from is there."""
-    return (_shifted(leaf, shift) for leaf in leaves if leaf[0] not in ("content", "part"))
+    """Leaves put behind something. What only the evaluation itself could answer is left out: what it is made from is there.
+
+    What was read of a shape in a time of its own was not read at the moment that is put before it: of that, all that the document
+    says counts.
+    """
+    read = [leaf for leaf in leaves if leaf[0] not in ("content", "part")]
+    if shift[0] in ("start", "frame") and any(leaf[0] == "retimed" for leaf in read):
+        return (one for one in map(defined, read) if one is not None)
+    return (_shifted(leaf, shift) for leaf in read)
 
 
 def _shifted(question: Question, shift: Question) -> Question:

@@ -150,7 +150,8 @@ class Recipes(History):
         def made(reads: Reads) -> Part:
             reads.note_result(("subject", item), subject.key, subject.reads.leaves)
             reads.note(("look", item), scene.answer(("look", item)))
-            reads.leaves.update({("retime", item): None, ("steps", item): None})
+            retimed = scene.shape(item).recipe.retime is not None
+            reads.leaves.update({("retimed" if retimed else "retime", item): None, ("steps", item): None})
             look = scene.at.settled(scene.shape(item).look)
             return MeshPart(subject.value.mesh, look, look.backs)
 

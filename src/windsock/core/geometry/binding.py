@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.course import unit_rows
+from windsock.core.geometry.mesh import content_of
 from windsock.core.geometry.pairing import Pairing, nearest_pairs
 from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.mean_value import by_weights, linear_by_weights, mean_value_weights
@@ -39,17 +39,21 @@ class Carried:
 class Binding(Solution):
     """How n places are held by a surface as it was at one moment.
 
-    points: (c, 3) and faces: (m, 3) of the surface then. weights: (n, c) coordinates in the cage, no rows where it is held by its
-    nearest places, and then face: (n,) and shares: (n, 3) of them as a `Pairing`. gap: (n,) metres from each place to the
-    surface, below 0 inside of a cage.
+    points: (c, 3) those of the surface that hold, as they were, and source: (c,) which of its points they are; faces: (m, 3) of them.
+    weights: (n, c) coordinates in the cage, no rows where it is held by its nearest places, and then face: (n,) and shares: (n, 3)
+    of them as a `Pairing`. gap: (n,) metres from each place to the surface, below 0 inside of a cage. whole: (2,) how many faces
+    the surface had, and a hash of them. size: (1,) metres across it.
     """
 
     points: Reals
+    source: NDArray[np.int64]
     faces: NDArray[np.int64]
     weights: NDArray[np.float32]
     face: NDArray[np.int64]
     shares: Reals
     gap: Reals
+    whole: NDArray[np.int64]
+    size: Reals
 
     @classmethod
     def bound(
@@ -59,53 +63,59 @@ class Binding(Solution):
         tell: is told what share is done."""
         if len(places) == 0 or len(surface.faces) == 0 or (by == "cage" and len(surface.faces) > CAGE_FACES):
             return None
-        used = np.unique(surface.faces)
-        points, faces = surface.points[used], np.searchsorted(used, surface.faces)
-        only = Surface(points, faces)
-        pairs = nearest_pairs(places, only)
-        gap: Reals = np.linalg.norm(places - pairs.on(points, only.faces), axis=1)
+        pairs = nearest_pairs(places, surface)
+        gap: Reals = np.linalg.norm(places - pairs.on(surface.points, surface.faces), axis=1)
+        # A turn is that of the faces about the corners of the nearest one; a cage holds by all of it.
+        holds = np.zeros(len(surface.points), dtype=bool)
+        holds[surface.faces if by == "cage" else surface.faces[pairs.face]] = True
+        about = holds[surface.faces].any(axis=1)
+        holds[surface.faces[about]] = True
+        source = np.flatnonzero(holds)
+        points, faces = surface.points[source], (np.cumsum(holds) - 1)[surface.faces[about]]
         weights = np.zeros((0, len(points)), dtype=np.float32)
         if by == "cage":
             weights = np.empty((len(places), len(points)), dtype=np.float32)
             for at in range(0, len(places), AT_A_TIME):
                 if tell is not None:
                     tell(at / len(places))
-                weights[at : at + AT_A_TIME] = mean_value_weights(places[at : at + AT_A_TIME], points, only.faces)
-            gap = np.where(is_inside(places, only), -gap, gap)
-        return cls(points, only.faces, weights, pairs.face, pairs.shares, gap)
+                weights[at : at + AT_A_TIME] = mean_value_weights(places[at : at + AT_A_TIME], points, faces)
+            gap = np.where(is_inside(places, Surface(points, faces)), -gap, gap)
+        low, high = surface.box
+        size: Reals = np.array([float(np.linalg.norm(high - low))])
+        face = (np.cumsum(about) - 1)[pairs.face]
+        return cls(points, source, faces, weights, face, pairs.shares, gap, _whole(surface), size)
 
     @classmethod
     def nothing(cls) -> Binding:
         """Of no places."""
-        none = np.zeros((0, 3))
-        flat = none.astype(np.int64)
-        return cls(none, flat, np.zeros((0, 0), dtype=np.float32), flat[:, 0], none, none[:, 0])
+        none, flat = np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int64)
+        weights, one = np.zeros((0, 0), dtype=np.float32), np.zeros(1)
+        return cls(none, flat[:, 0], flat, weights, flat[:, 0], none, none[:, 0], np.zeros(2, dtype=np.int64), one)
 
     def __len__(self) -> int:
         return len(self.face)
 
     def fits(self, surface: Surface) -> bool:
         """Whether a surface has the faces that it had."""
-        used = np.unique(surface.faces)
-        return len(used) == len(self.points) and np.array_equal(np.searchsorted(used, surface.faces), self.faces)
+        return np.array_equal(_whole(surface), self.whole)
 
     def carried(self, surface: Surface) -> Carried:
         """Where the places are taken by the surface as it is now; it has to fit."""
-        points = surface.points[np.unique(surface.faces)]
+        points = surface.points[self.source]
         if len(self.weights):
             foot, now = by_weights(self.weights, self.points), by_weights(self.weights, points)
             return Carried(foot, now, linear_by_weights(self.weights, self.points, points, foot, now))
-        pairs = self._pairs
+        pairs = Pairing(self.face, self.shares, np.array([len(self.faces)]))
         turned = pairs.on(_turns(self.points, points, self.faces), self.faces)
         return Carried(pairs.on(self.points, self.faces), pairs.on(points, self.faces), nearest_turns(turned))
 
     def stays(self, surface: Surface) -> bool:
-        """Whether the surface is as it was, to the bit."""
-        return np.array_equal(surface.points[np.unique(surface.faces)], self.points)
+        """Whether what holds is as it was, to the bit."""
+        return np.array_equal(surface.points[self.source], self.points)
 
-    @cached_property
-    def _pairs(self) -> Pairing:
-        return Pairing(self.face, self.shares, np.array([len(self.faces)]))
+
+def _whole(surface: Surface) -> NDArray[np.int64]:
+    return np.array([len(surface.faces), int(content_of(surface.faces)[:15], 16)])
 
 
 def nearest_turns(linear: Reals) -> Reals:

@@ -26,10 +26,11 @@ FAR = 0.1
 class Ride(PointStep, SolvedStep):
     """Go along with another shape, as far as the field's weight says, as it is moved and deformed from how it is at one frame.
 
-    Each point, as it is before the recipe at that frame, is held by the other shape after its own recipe: surface: by its
-    nearest place, the way from there to the point turning as the surface turns. cage: by mean value coordinates in it, so that
+    Each point, or the middle of each piece, as it rests at that frame, is held by the other shape after its own recipe. surface: by
+    its nearest place, the way from there to the point turning as the surface turns. cage: by mean value coordinates in it, so that
     an affine map of the cage is the same map of what is in it; for a cage of few faces, closed, around the shape. It is bound
-    anew by itself whenever one of the two is another, or has another number of faces, than it was.
+    anew by itself whenever one of the two becomes another; while the other one has other faces than when it was bound, as
+    behind a cut, it carries nothing.
     """
 
     says = "Goes along as another shape is moved and deformed"
@@ -69,11 +70,12 @@ class Ride(PointStep, SolvedStep):
         return (1e-4 if self.by == "cage" else 1e-5) * len(mesh.points)
 
     def solve(self, given: SolveInputs) -> Binding:
-        """The points of the shape, before its recipe, bound to the other one after its own."""
+        """The points of the part as they rest, or the middles of its pieces, bound to the other shape after its recipe."""
         if self.carrier is None:
             return Binding.nothing()
         then = given.at_frame(self.frame) if self.bound == "frame" else given
-        places = moved(then.at_start().mesh.points, then.stance_at_start().own_to_world())
+        rest = (then.bodies().places if self.pieces == "whole" else then.mesh()).rest
+        places = moved(rest, then.stance_at_start().own_to_world())
         return (
             Binding.bound(places, then.shape_at_start(self.carrier).surface, self.by, given.check) or Binding.nothing()
         )
@@ -83,7 +85,7 @@ class Ride(PointStep, SolvedStep):
         if len(bound) == 0:
             too_many = f", or a cage of more than {CAGE_FACES} faces" if self.by == "cage" else ""
             return f"it is bound to nothing: what it rides on has no faces there{too_many}"
-        size = float(np.linalg.norm(np.ptp(bound.points, axis=0)))
+        size = float(bound.size[0])
         beyond = bound.gap > (1e-6 * size if self.by == "cage" else FAR * size)
         if not beyond.any():
             return ""
@@ -104,24 +106,18 @@ class Ride(PointStep, SolvedStep):
         weight = self.weight(len(mesh.points), given)
         if self.carrier is None or len(mesh.points) == 0 or not weight.any():
             return part
-        surface, subject, matrix = given.shape(self.carrier).surface, given.subject.mesh, given.matrix
+        surface, matrix = given.shape(self.carrier).surface, given.matrix
         bound = cast(Binding, given.solution)
-        if len(bound) != len(subject.points) or not bound.fits(surface):
-            again = Binding.bound(moved(subject.points, matrix), surface, self.by)
-            if again is None:
-                return part
-            bound = again
-        if bound.stays(surface):
+        if len(bound) == 0 or not bound.fits(surface) or bound.stays(surface):
             return part
         carried = bound.carried(surface)
-        foot, now, linear = (mesh.from_rest(one) for one in (carried.foot, carried.now, carried.linear))
-        away = moved(mesh.points, matrix) - foot
-        shift = (now - foot + np.einsum("nij,nj->ni", linear, away) - away) * weight[:, None]
-        points = shifted(mesh.points, matrix, shift)
+        away = moved(mesh.points, matrix) - carried.foot
+        shift = carried.now - carried.foot + np.einsum("nij,nj->ni", carried.linear, away) - away
+        points = shifted(mesh.points, matrix, shift * weight[:, None])
         if bodies is None:
             return placed(part, points)
         stance = given.stance
-        turns = stance.turn.T @ nearest_turns(linear) @ stance.turn
+        turns = stance.turn.T @ nearest_turns(carried.linear) @ stance.turn
         size = bodies.size.copy()
         to = Relocation(
             points.astype(np.float64),
