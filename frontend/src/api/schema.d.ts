@@ -6779,10 +6779,11 @@ export interface components {
          * Ride
          * @description Go along with another shape, as far as the field's weight says, as it is moved and deformed from how it is at one frame.
          *
-         *     Each point, as it is before the recipe at that frame, is held by the other shape after its own recipe: surface: by its
-         *     nearest place, the way from there to the point turning as the surface turns. cage: by mean value coordinates in it, so that
+         *     Each point, or the middle of each piece, as it rests at that frame, is held by the other shape after its own recipe. surface: by
+         *     its nearest place, the way from there to the point turning as the surface turns. cage: by mean value coordinates in it, so that
          *     an affine map of the cage is the same map of what is in it; for a cage of few faces, closed, around the shape. It is bound
-         *     anew by itself whenever one of the two is another, or has another number of faces, than it was.
+         *     anew by itself whenever one of the two becomes another; while the other one has other faces than when it was bound, as
+         *     behind a cut, it carries nothing.
          */
         Ride: {
             /**
