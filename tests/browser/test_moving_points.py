@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from pathlib import Path
 
 from conftest import Client
-from hands import Hands
+from hands import Hands, apart
 from test_ten_acts import rabbit
+
+from windsock.demo.blank import blank_shot
 
 
 def with_rabbit(hands: Hands, tmp_path: Path, starter: str) -> str:
@@ -67,6 +70,53 @@ def test_a_rabbit_turns_into_another_shape_while_its_front_is_dragged(hands: Han
     assert hands.revision == 2
     hands.release()
     hands.saved(3)
+    assert hands.complaints() == []
+
+
+def test_a_rabbit_changes_places_with_another_shape(hands: Hands, client: Client, tmp_path: Path):
+    shot = with_rabbit(hands, tmp_path, "Pair morph")
+    (step,) = recipe_of(client, shot)
+    assert (step["kind"], step["makes"]) == ("pair", "other")
+    hands.until(lambda: "frames, from" in hands.text())
+    pictures = [still_at(hands, frame) for frame in (20, 55, 100)]
+    assert all(apart(one, other) > 0.3 for one, other in pairwise(pictures))
+    # It begins later: what was half way is the rabbit again.
+    hands.type_value(f"/items/{item_of(client, shot)}/recipe/steps/{step_of(client, shot)}/begins_at", "4")
+    hands.saved(3)
+    assert apart(still_at(hands, 55), pictures[0]) < 0.05
+    assert hands.complaints() == []
+
+
+def still_at(hands: Hands, frame: int) -> bytes:
+    hands.go_to(frame)
+    hands.until(lambda: hands.frame_shown == frame)
+    return hands.still_picture()
+
+
+def test_an_item_follows_on_springs_and_a_shape_rides_on_another(hands: Hands, client: Client):
+    document: dict = blank_shot("Springs")  # type: ignore[assignment]
+    keys = {"a": {"frame": 0, "value": [0, 1, 0]}, "b": {"frame": 12, "value": [1, 1, 0]}}
+    document["items"]["ball"]["place"] = {"keys": keys}
+    document["items"]["block"] = {
+        "kind": "shape", "name": "Block", "rank": 9, "place": [0.0, 1.9, 0.0],
+        "geometry": {"kind": "box", "width": 0.4, "height": 0.4, "depth": 0.4, "divisions": 4},
+    }  # fmt: skip
+    shot = client.new_shot(document)
+    hands.open(f"/shots/{shot}")
+    stiff = still_at(hands, 15)
+    hands.item("Block")
+    hands.choose("Add a step", "Ride")
+    hands.saved(1)
+    recipe = client.get(f"/api/shots/{shot}").json["document"]["items"]["block"]["recipe"]
+    assert [(step["kind"], step["carrier"]) for step in recipe["steps"].values()] == [("ride", "ball")]
+    riding = still_at(hands, 15)
+    assert apart(riding, stiff) > 0.3
+    hands.item("Ball")
+    hands.press("Place, turn, stretch, carrier")
+    hands.press("on springs")
+    hands.saved(2)
+    assert client.get(f"/api/shots/{shot}").json["document"]["items"]["ball"]["springs"]["turns"] is True
+    hands.until(lambda: apart(still_at(hands, 15), riding) > 0.2)
     assert hands.complaints() == []
 
 
