@@ -89,7 +89,7 @@ def _rising() -> JsonValue:
 def _changing() -> JsonValue:
     """To the lamp and, later, the lamp's part stays: what was the bell is gone."""
     pair: dict[str, JsonValue] = {
-        "kind": "pair", "rank": 0, "target": "small-lamp", "makes": "other", "way": "axis", "laid": "standing",
+        "kind": "pair", "rank": 0, "target": "small-lamp", "makes": "other", "way": "uv", "laid": "standing",
         "begins_at": 2.9, "lasts": 0.6, "fade": 0.4, "bulge": 0.06, "smoothing": 6,
     }  # fmt: skip
     parts: dict[str, JsonValue] = {"body": {"name": "Bell", "rank": 0}, "other": {"name": "Lamp", "rank": 1}}

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from shots import evaluator, parse_shot, recipe_shot
 
+from windsock.core.findings import find_all
 from windsock.core.kernels.surface_distance import Surface, nearest_on
 
 BALL = {"kind": "sphere", "radius": 1.0, "subdivisions": 4}
@@ -157,3 +158,17 @@ def test_pieces_and_copies_and_what_is_not_there(step):
     steps["s1"]["part"] = "copies"
     copies = [one for one in evaluator().frame(parse_shot(document), 0).draw if one.part == "copies"]
     assert np.isfinite(copies[0].body.mesh.points).all()
+
+
+def test_faces_that_fold_over_are_found_and_equal_shapes_have_none():
+    """A torus whose points go along rays from its middle: the inner half lies on the outer one, turned over."""
+    ring = {"kind": "ring", "radius": 1.0, "thickness": 0.5}
+    folded = morph_shot({"way": "rays", "laid": "standing"}, geometry=ring, target={"kind": "sphere", "radius": 2.0})
+    told = [one for one in find_all(evaluator(), parse_shot(folded)) if one.kind == "doubtful"]
+    assert [one.place for one in told] == ["/items/ball/recipe/steps/s1"]
+    assert "% of its faces fold over" in told[0].says
+    share = float(told[0].says.split(" %")[0].split()[-1])
+    assert share == pytest.approx(50, abs=6)
+    for way in ("nearest", "rays", "uv"):
+        same = morph_shot({"way": way, "laid": "standing"}, target=BALL)
+        assert all(one.kind != "doubtful" for one in find_all(evaluator(), parse_shot(same)))

@@ -187,7 +187,7 @@ def test_odd_carriers_make_no_numbers_that_are_none(by):
 
 
 def test_a_step_bound_to_nothing_says_so():
-    ride = Ride(rank=0, by="cage")
+    ride = Ride(rank=0, by="cage", carrier="other")
     assert "no faces" in ride.doubts(Binding.nothing())
     places = np.array([[0.0, 0, 0], [3.0, 0, 0]])
     mesh = drawn(recipe_shot(geometry=CAGE)).body.mesh

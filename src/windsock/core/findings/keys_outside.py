@@ -11,11 +11,12 @@ from windsock.core.findings.survey import Survey
 
 
 def find(survey: Survey) -> Iterator[Finding]:
-    """Things with keys before the first frame or after the last; one finding for each thing."""
+    """Things with keys before the first frame or after the last, where no step looks; one finding for each thing."""
     frames = survey.shot.frames
+    looked = [frames.first, frames.last, *(frame for one in survey.listeners for frame in one.step.looks_at())]
     outside: dict[str, list[float]] = {}
     for pointer, keyed in survey.plan.keyed().items():
-        beyond = [key.frame for key in keyed.keys.values() if not frames.first <= key.frame <= frames.last]
+        beyond = [key.frame for key in keyed.keys.values() if not min(looked) <= key.frame <= max(looked)]
         if beyond:
             outside.setdefault("/" + "/".join(pointer.split("/")[1:3]), []).extend(beyond)
     for place, beyond in outside.items():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
@@ -23,17 +23,44 @@ ASIDE = ((7e-7, 3e-7, -5e-7), (-6e-7, 5e-7, 4e-7), (3e-7, -8e-7, 6e-7))
 class Pairing(Solution):
     """For each of n points a place on a surface.
 
-    face: (n,) which face, -1 for none; shares: (n, 3) of its corners. faces: (1,) how many faces the surface had.
+    face: (n,) which face, -1 for none; shares: (n, 3) of its corners. faces: (1,) how many faces the surface had. harm: (2,) which
+    shares of the faces of the points fold over there, and are stretched, as `harm` says, where that was looked at.
     """
 
     face: NDArray[np.int64]
     shares: Reals
     faces: NDArray[np.int64]
+    harm: Reals = field(default_factory=lambda: np.zeros(2))
 
     def on(self, values: Reals, faces: NDArray[np.integer]) -> Reals:
         """(n, ...) values at the points of the surface, at the places. faces: (m, 3) of the surface."""
         corners = values[faces[np.maximum(self.face, 0)]]
         return np.einsum("nc,nc...->n...", self.shares, corners)
+
+
+STRETCHED = 4.0
+"""How many times as long as the others, against before, the longest edge of a face is when the face counts as stretched."""
+
+
+def harm(points: Reals, faces: NDArray[np.integer], pairs: Pairing, surface: Surface) -> Reals:
+    """(2,) the share of (m, 3) faces of (n, 3) points that look the other way than the surface at the places of the points, and of
+    those that are stretched."""
+    if len(faces) == 0 or len(surface.faces) == 0 or (pairs.face < 0).any():
+        return np.zeros(2)
+    after = pairs.on(surface.points, surface.faces)
+    a, b, c = (surface.points[surface.faces[pairs.face, corner]] for corner in range(3))
+    out = np.cross(b - a, c - a)
+    out = out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-300)
+    corners = after[faces]
+    looks = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    facing = np.einsum("ij,ij->i", looks, out[faces].sum(axis=1))
+    size = np.linalg.norm(looks, axis=1)
+    folded = (facing < -0.3 * size) & (size > 1e-6 * np.median(size))
+    long, was = (
+        np.linalg.norm(one[faces] - one[np.roll(faces, 1, axis=1)], axis=2).max(axis=1) for one in (after, points)
+    )
+    ratio = long / np.maximum(was, 1e-12)
+    return np.array([folded.mean(), (ratio > STRETCHED * max(float(np.median(ratio)), 1e-12)).mean()])
 
 
 def laid_on(points: Reals, surface: Surface, laid: Laid) -> Reals:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import ClassVar, Literal, cast
 
 import numpy as np
 
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.pairing import Pairing, order_pairs
+from windsock.core.geometry.pairing import Pairing, harm, order_pairs
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
 from windsock.core.parts.part import Part
@@ -41,9 +42,10 @@ class Morph(PointStep, MorphingStep):
         surface = given.shape_at_start(self.target).surface
         there = given.model_at_start(self.target).mesh if self.way == "uv" else None
         from_ = self.from_where()
-        return self.paired(
+        pairs = self.paired(
             points, subject.mesh, surface, there, None if from_ is None else given.placement_at_start(from_)
         )
+        return replace(pairs, harm=harm(points, subject.mesh.faces, pairs, surface))
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The part on its way to the other shape."""

@@ -24,6 +24,7 @@ from windsock.core.geometry.pairing import (
     ray_pairs,
 )
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import stance_of
 from windsock.core.kernels.smoothing import smoothed
 from windsock.core.kernels.surface_distance import Surface
@@ -36,6 +37,9 @@ from windsock.core.timing.parameter import NumberParameter
 
 Plain = float | tuple[float, ...]
 """What a channel of a look is where its points do not say."""
+
+MOST_FOLDED, MOST_STRETCHED = 0.02, 0.1
+"""Shares of the faces up to which nobody minds."""
 
 SMOOTHS = 0.5
 """Share of the way to the middle of its neighbours that a point half way goes each time."""
@@ -113,6 +117,18 @@ class MorphingStep(SolvedStep):
                 return ray_pairs(laid, surface, middle + np.outer((laid - middle) @ axis, axis))
             case _:
                 return nearest_pairs(laid_on(points, surface, self.laid), surface)
+
+    def doubts(self, solution: Solution) -> str:
+        folded, stretched = (float(one) for one in getattr(solution, "harm", np.zeros(2)))
+        told = [f"{100 * folded:.0f} % of its faces fold over"] if folded > MOST_FOLDED else []
+        told += (
+            [f"{100 * stretched:.0f} % are stretched to several times the others"] if stretched > MOST_STRETCHED else []
+        )
+        if not told:
+            return ""
+        return (
+            f"{' and '.join(told)} on the other shape; go there another way, lay it differently, or give it more faces"
+        )
 
     def from_where(self) -> str | None:
         """The item that rays come from, where it has one."""

@@ -13,7 +13,7 @@ from windsock.core.declarations import PartId, Quantity
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import Mesh, Mixture
-from windsock.core.geometry.pairing import Pairing, order_pairs
+from windsock.core.geometry.pairing import Pairing, harm, order_pairs
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.surface_distance import Surface
@@ -27,7 +27,7 @@ from windsock.core.timing.parameter import Moment, NumberParameter
 
 @dataclass(frozen=True, eq=False)
 class Pairs(Solution):
-    """The places of n points on another shape, and of its m points on this one: each as a `Pairing`."""
+    """The places of n points on another shape, and of its m points on this one: each as a `Pairing`; harm: that of the first."""
 
     face: NDArray[np.int64]
     shares: Values
@@ -35,10 +35,11 @@ class Pairs(Solution):
     back_face: NDArray[np.int64]
     back_shares: Values
     back_faces: NDArray[np.int64]
+    harm: Values
 
     @classmethod
     def both(cls, there: Pairing, back: Pairing) -> Pairs:
-        return cls(there.face, there.shares, there.faces, back.face, back.shares, back.faces)
+        return cls(there.face, there.shares, there.faces, back.face, back.shares, back.faces, there.harm)
 
     @property
     def there(self) -> Pairing:
@@ -94,7 +95,7 @@ class Pair(PointStep, MorphingStep):
         """points: (n, 3) of this mesh in the world; surface: the other one, whose mesh is the model."""
         there = self.paired(points, mesh, surface, model, from_)
         back = self.paired(surface.points, model, Surface(points, mesh.faces), mesh, from_)
-        return Pairs.both(there, back)
+        return Pairs.both(replace(there, harm=harm(points, mesh.faces, there, surface)), back)
 
     def remains(self, part: Part, given: StepInputs) -> Part:
         """This shape on its way to the other one, faded out once that has been faded in; none of it after that."""

@@ -61,6 +61,9 @@ class Ride(PointStep, SolvedStep):
     def shapes(self) -> tuple[str, ...]:
         return () if self.carrier is None else (self.carrier,)
 
+    def looks_at(self) -> tuple[float, ...]:
+        return (self.frame,) if self.bound == "frame" else ()
+
     def held(self, faces: int) -> tuple[int, float]:
         each = 2 * CAGE_FACES if self.by == "cage" else 80
         return faces * each, faces * (1e-6 if self.by == "cage" else 3e-7)
@@ -82,10 +85,14 @@ class Ride(PointStep, SolvedStep):
 
     def doubts(self, solution: Solution) -> str:
         bound = cast(Binding, solution)
+        if self.carrier is None:
+            return ""
         if len(bound) == 0:
             too_many = f", or a cage of more than {CAGE_FACES} faces" if self.by == "cage" else ""
             return f"it is bound to nothing: what it rides on has no faces there{too_many}"
         size = float(bound.size[0])
+        if self.by == "surface" and self.pieces == "whole":
+            return ""  # what is moved whole may stand on a mast
         beyond = bound.gap > (1e-6 * size if self.by == "cage" else FAR * size)
         if not beyond.any():
             return ""

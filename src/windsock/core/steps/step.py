@@ -367,6 +367,10 @@ class StepBase(Declared):
         """The ids of the shapes whose finished recipes it uses."""
         return ()
 
+    def looks_at(self) -> tuple[float, ...]:
+        """Frames that it looks at whichever is asked for, inside of the shot's range or not."""
+        return ()
+
     def region(self, at: Moment) -> Region | None:
         """What it reaches at a moment, where that has ends."""
         del at
