@@ -6,6 +6,9 @@ import numpy as np
 import pytest
 from shots import evaluator, parse_shot, parts_of, recipe_shot
 
+from windsock.core.changing import planned
+from windsock.core.changing.timing import ChangeRate
+from windsock.core.document.patches import patched
 from windsock.core.findings import find_all
 from windsock.core.findings.finding import Finding
 from windsock.core.geometry.binding import Binding
@@ -138,6 +141,14 @@ def test_it_is_bound_at_a_chosen_frame():
     assert world(document, 20) == pytest.approx(plain, abs=1e-6)
     assert world(document, 0) == pytest.approx(plain - [2.0, 0, 0], abs=2e-6)
     assert world(document, 48) == pytest.approx(plain + [2.8, 0, 0], abs=2e-6)
+
+
+def test_the_frame_at_which_it_is_bound_keeps_its_second_at_another_rate():
+    shot = parse_shot(riding({"bound": "frame", "frame": 20}, {"place": keyed([0, 0, 0], [4.8, 0, 0])}))
+    edit = planned(ChangeRate(kind="change_rate", numerator=48), shot)
+    after = patched(shot.model_dump(mode="json"), edit.patch)
+    assert after["items"]["ball"]["recipe"]["steps"]["s1"]["frame"] == 40
+    assert world(after, 96) == pytest.approx(world(shot.model_dump(mode="json"), 48), abs=1e-6)
 
 
 def test_it_is_bound_anew_by_itself_and_a_live_evaluator_answers_as_a_fresh_one():

@@ -35,7 +35,7 @@ class ChangeRate(ChangeBase):
 
 
 def _at_rate(thing: JsonValue, factor: float) -> JsonValue:
-    """Plain data with its keys at so many times their frames; a retime's values are frames too."""
+    """Plain data with its keys at so many times their frames; a retime's values are frames too, and that at which a step is bound."""
     if not isinstance(thing, dict):
         return thing
     keys = _keys_of(thing)
@@ -45,6 +45,9 @@ def _at_rate(thing: JsonValue, factor: float) -> JsonValue:
     retime = made.get("retime")
     if isinstance(retime, dict):
         made["retime"] = {"frame": _valued(retime["frame"], factor)}
+    bound = made.get("frame") if "bound" in made else None
+    if isinstance(bound, int):
+        made["frame"] = _whole(bound * factor)
     return made
 
 

@@ -115,6 +115,8 @@ class Pair(PointStep, MorphingStep):
         to_own = np.asarray(np.linalg.inv(matrix), dtype=np.float64)
         normals = turned_normals(goal.normals, to_own).astype(np.float32)
         mesh = replace(goal.mesh, points=moved(goal.places, to_own).astype(np.float32), normals=normals, piece=None)
+        if mesh.pictures is not None:
+            mesh = replace(mesh, pictures=mesh.pictures.of(mesh.origins()), origin=None)
         model, subject, back = given.model(self.target), given.subject.mesh, pairs.back
         whole = MeshPart(mesh, model.look, model.backs)
         if not (share >= 1).all():
@@ -126,7 +128,7 @@ class Pair(PointStep, MorphingStep):
             there = back.on(shares, own.faces) if (back.face >= 0).all() else np.full(len(mesh.points), shares.mean())
             whole = self.turned_into(whole, matrix, back, from_, 1 - there, given)
             whole = _faded(whole, self._faded(there, given)[0])
-        return replace(whole, mesh=_of_subject(whole.mesh, subject, back))
+        return replace(whole, mesh=_of_subject(whole.mesh, subject, pairs))
 
     def _shares(self, part: Part, given: StepInputs) -> Values:
         """(n,) how far on the points of the part are, going slowly at both ends."""
@@ -164,12 +166,16 @@ def _faded(part: Part, opacity: Values) -> Part:
     return replace(part, mesh=faded.faced(mesh.faces[seen], seen), alpha="blend")
 
 
-def _of_subject(mesh: Mesh, subject: Mesh, back: Pairing) -> Mesh:
-    """A mesh of the other shape as one whose points lie on this one's faces, where each is paired with them, so that later steps and
-    fields find their places there."""
+def _of_subject(mesh: Mesh, subject: Mesh, pairs: Pairs) -> Mesh:
+    """A mesh of the other shape as one whose points and faces lie on this one's faces, where each is paired with them, so that later
+    steps and fields find their places there. Of several pictures each face shows that of the face that its own is paired with."""
+    back = pairs.back
     if len(subject.faces) == 0:
         return mesh.emptied()
     corners = subject.faces[np.maximum(back.face, 0)].astype(np.int64)
     rest = back.on(subject.rest.astype(np.float64), subject.faces).astype(np.float32)
-    none = np.full(len(mesh.faces), -1, dtype=np.int32)
-    return replace(mesh, rest=rest, descent=(Mixture(corners, back.shares),), origin=none, measures={})
+    origin = back.face[mesh.faces[:, 0]].astype(np.int32)
+    there = np.maximum(pairs.face[subject.faces[:, 0]], 0)
+    pictures = None if mesh.pictures is None else mesh.pictures.of(there)
+    descent = (Mixture(corners, back.shares),)
+    return replace(mesh, rest=rest, descent=descent, origin=origin, pictures=pictures, measures={})
