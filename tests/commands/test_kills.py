@@ -13,7 +13,7 @@ import zipfile
 from conftest import VICTIMS, Client, kill, make_reachable, recover, start_stack
 from shots import cut_ball
 
-KILLS = int(os.environ.get("WINDSOCK_KILLS", "30"))
+KILLS = int(os.environ.get("WINDSOCK_KILLS", "14"))
 """A long run sets WINDSOCK_KILLS to a hundred."""
 
 

@@ -17,7 +17,7 @@ from windsock.core.document.shot import BadDocument, parse_shot
 from windsock.core.evaluate.detail import Detail
 from windsock.demo.loading import SHOTS as DEMO_SHOTS
 
-CASES = int(os.environ.get("WINDSOCK_CASES", "300"))
+CASES = int(os.environ.get("WINDSOCK_CASES", "180"))
 EDITS = 12
 """Edits of one shot, each asked about at one frame: a case each."""
 
