@@ -24,7 +24,8 @@ BENT = {"kind": "bend", "rank": 0, "axis": "x", "start": -1.5, "end": 1.5}
 
 def riding(ride: dict, carrier: dict, before: tuple[dict, ...] = (), after: tuple[dict, ...] = (), **ball) -> dict:
     """A ball that rides on another shape. before, after: steps of the ball about it."""
-    steps = (*before, {"kind": "ride", "carrier": "other"} | ride, *after)
+    plain = {} if "kind" in ride else {"kind": "ride", "carrier": "other"}
+    steps = (*before, plain | ride, *after)
     document = recipe_shot(*steps, geometry=ball.pop("geometry", BALL))
     document["items"]["ball"] |= ball
     document["items"]["other"] = {"kind": "shape", "name": "Other", "rank": 7, "geometry": CAGE} | carrier
@@ -158,6 +159,32 @@ def test_it_is_bound_anew_by_itself_and_a_live_evaluator_answers_as_a_fresh_one(
         for geometry in (CAGE, CAGE | {"width": 2.0}, CAGE | {"divisions": 2}):
             document = riding(ride, carrier | {"geometry": geometry, "recipe": recipe(BENT | {"angle": keyed(0, 90)})})
             for frame in (30, 3.5):
+                assert world(document, frame, one=live).tobytes() == world(document, frame).tobytes()
+
+
+@pytest.mark.parametrize("kind", ["ride", "morph", "pair"])
+def test_what_is_read_at_the_start_of_a_shape_in_a_time_of_its_own_is_never_stale(kind):
+    """Its recipe is at frame 30 when the shot begins: a key there counts, though the shot's first frame is another."""
+    live = evaluator()
+    steps = {
+        "ride": {},
+        "morph": {"kind": "morph", "target": "other", "amount": 0.5, "laid": "standing"},
+        "pair": {
+            "kind": "pair",
+            "target": "other",
+            "makes": "more",
+            "begins_at": 0.0,
+            "lasts": 2.0,
+            "laid": "standing",
+        },
+    }
+    for angle in (40, 80, 40):
+        bent = recipe(BENT | {"angle": {"keys": {"a": {"frame": 0, "value": 0}, "b": {"frame": 30, "value": angle}}}})
+        for retime in ({"frame": keyed(30, 60)}, {"frame": 30.0}, None):
+            document = riding(steps[kind], {"geometry": SLAB, "recipe": bent | {"retime": retime}})
+            document["items"]["ball"]["recipe"]["parts"]["more"] = {"name": "More", "rank": 1}
+            document["items"]["ball"]["place"] = keyed([0, 0.3, 0], [0.5, 0.4, 0])
+            for frame in (24, 6):
                 assert world(document, frame, one=live).tobytes() == world(document, frame).tobytes()
 
 
