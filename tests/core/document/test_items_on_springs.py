@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import copy
+
 import numpy as np
 import pytest
 from histories import subject_shot
@@ -9,7 +11,9 @@ from shots import evaluator, parse_shot
 
 from windsock.core.changing import planned
 from windsock.core.changing.carrying import CarryItem
+from windsock.core.document import shot as shots_of_documents
 from windsock.core.document.shot import Shot
+from windsock.core.document.springs import Swings
 
 SWINGS, DAMPING = 2.0, 0.2
 
@@ -91,3 +95,28 @@ def test_it_stays_where_it_would_stand_when_it_gets_another_carrier():
     shot = moving({}, place=[0.3, 0.2, 0.1])
     plan = planned(CarryItem(item="child", carrier=None), shot)
     assert [one.value for one in plan.patch if one.path.endswith("place")] == [[0.3, 2.2, 0.1]]
+
+
+def test_what_is_kept_of_a_motion_is_never_that_of_another(monkeypatch):
+    """Each thing that it depends on is changed in turn, and asked about after all others; and back again."""
+    plain = moving({"swings": 2.0}).model_dump(mode="json")
+    plain["items"]["arm"] = {"kind": "controller", "name": "Arm", "rank": 9, "place": [0.0, 1.0, 0.0]}
+    plain["items"]["it"]["parent"] = "arm"
+    edits = [
+        ("items", "it", "springs", "swings", 3.0), ("items", "it", "springs", "damping", 0.9), ("items", "it", "turn", [0, 40.0, 0]),
+        ("items", "it", "aim", "fog"), ("items", "arm", "place", [0.0, 2.0, 1.0]), ("items", "arm", "springs", {}),
+        ("items", "it", "parent", None), ("rate", "numerator", 30), ("frames", "first", 20), ("name", "Another"),
+    ]  # fmt: skip
+    for _ in range(2):
+        for *way, last, value in edits:
+            document = copy.deepcopy(plain)
+            holder = document
+            for part in way:
+                holder = holder[part]
+            holder[last] = value
+            shot = parse_shot(document)
+            known = [at(shot, seconds).tobytes() for seconds in (1.2, 1.05)]
+            with monkeypatch.context() as fresh:
+                fresh.setattr(shots_of_documents, "SWINGS", Swings())
+                assert known == [at(parse_shot(document), seconds).tobytes() for seconds in (1.2, 1.05)]
+            at(parse_shot(plain), 1.2)

@@ -9,6 +9,7 @@ from pydantic import Field, JsonValue
 
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.planned import Bounds, PlannedEdit
+from windsock.core.document.items import Shape
 
 MOST = 240_000
 
@@ -29,13 +30,17 @@ class ChangeRate(ChangeBase):
         for name in ("items", "fields"):
             if plain[name]:
                 edit.put(f"/{name}", _at_rate(plain[name], factor))
+        for item, shape in edit.shot.items.items():
+            for step_id, step in shape.recipe.steps.items() if isinstance(shape, Shape) else ():
+                for setting, value in step.at_rate(factor).items():
+                    edit.put(f"/items/{item}/recipe/steps/{step_id}/{setting}", value)
         edit.put("/frames", {"first": _whole(frames.first * factor), "last": _whole((frames.last + 1) * factor) - 1})
         edit.put("/opening_frame", _whole(edit.shot.opening_frame * factor))
         edit.says = f"{self.numerator / self.denominator:g} frames a second"
 
 
 def _at_rate(thing: JsonValue, factor: float) -> JsonValue:
-    """Plain data with its keys at so many times their frames; a retime's values are frames too, and that at which a step is bound."""
+    """Plain data with its keys at so many times their frames; a retime's values are frames too."""
     if not isinstance(thing, dict):
         return thing
     keys = _keys_of(thing)
@@ -45,9 +50,6 @@ def _at_rate(thing: JsonValue, factor: float) -> JsonValue:
     retime = made.get("retime")
     if isinstance(retime, dict):
         made["retime"] = {"frame": _valued(retime["frame"], factor)}
-    bound = made.get("frame") if "bound" in made else None
-    if isinstance(bound, int):
-        made["frame"] = _whole(bound * factor)
     return made
 
 

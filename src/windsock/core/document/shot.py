@@ -14,7 +14,7 @@ from pydantic import PrivateAttr, ValidationError, model_validator
 from windsock.core.declarations import Declared, Id, ItemId, Name, Quantity, in_order
 from windsock.core.document.items import AnyItem, Camera, Controller, Group, Item, Path, Shape
 from windsock.core.document.limits import refuse_large
-from windsock.core.document.springs import AFTER, Swing
+from windsock.core.document.springs import AFTER, SWINGS, Swing
 from windsock.core.fields import AnySource
 from windsock.core.fields.field import Field
 from windsock.core.geometry.placement import Matrix, aimed, placement
@@ -139,20 +139,32 @@ class Shot(Declared):
     def _swing(self, item: str) -> Swing:
         """The motion of an item on its springs."""
         if item not in self._swings:
-            springs = self.items[item].springs
-            assert springs is not None
-            fps = self.rate.fps
-
-            def stiff(seconds: float) -> Matrix:
-                return self.standing(item, self.moment(seconds * fps))
-
-            def now(seconds: float) -> tuple[float, float]:
-                at = self.moment(seconds * fps)
-                return at(springs.swings), at(springs.damping)
-
-            start = self.moment(self.frames.first).seconds - springs.settled
-            self._swings[item] = Swing(springs, start, self.moment(self.frames.last).seconds + AFTER, stiff, now)
+            self._swings[item] = SWINGS.of(self._standing_defined(item), lambda: self._new_swing(item))
         return self._swings[item]
+
+    def _new_swing(self, item: str) -> Swing:
+        springs, fps = self.items[item].springs, self.rate.fps
+        assert springs is not None
+
+        def stiff(seconds: float) -> Matrix:
+            return self.standing(item, self.moment(seconds * fps))
+
+        def now(seconds: float) -> tuple[float, float]:
+            at = self.moment(seconds * fps)
+            return at(springs.swings), at(springs.damping)
+
+        start = self.moment(self.frames.first).seconds - springs.settled
+        return Swing(springs, start, self.moment(self.frames.last).seconds + AFTER, stiff, now)
+
+    def _standing_defined(self, item: str) -> str:
+        """All that the document says of how an item stands: itself, what it leans on, and time."""
+        found, left = [item], [item]
+        while left:
+            thing = self.items[left.pop()]
+            new = [other for other in (thing.parent, thing.aim) if other is not None and other not in found]
+            found, left = found + new, left + new
+        told = [self.items[one].model_dump_json(exclude={"recipe", "geometry", "look"}) for one in found]
+        return "\n".join([*found, *told, self.frames.model_dump_json(), self.rate.model_dump_json()])
 
     def shapes_of(self, group: str) -> list[str]:
         """The ids of a group's shapes, in order."""

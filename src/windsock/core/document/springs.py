@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Callable
 from math import floor
 from threading import Lock
@@ -21,6 +22,9 @@ AFTER = 2.0
 """Seconds after the shot's last frame up to which it is followed; what is asked about later stands stiffly."""
 
 LOOSE = np.ones(3)
+
+MOST_SWINGS = 64
+"""Motions that are kept."""
 
 
 class Springs(Declared):
@@ -98,6 +102,28 @@ class Swing:
         swings, damping = self._now(seconds)
         factors = spring_factors(LOOSE, swings, damping, lasts)
         return spring_step(place, velocity, before, drawn, lasts, factors, LOOSE)
+
+
+class Swings:
+    """Motions that were found, by all that the document says of them: an edit of something else finds them there. Safe to use from
+    several threads."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[str, Swing] = OrderedDict()
+        self._lock = Lock()
+
+    def of(self, definition: str, make: Callable[[], Swing]) -> Swing:
+        """The motion of a definition, which is made where it is not there."""
+        with self._lock:
+            if definition not in self._kept:
+                self._kept[definition] = make()
+            self._kept.move_to_end(definition)
+            if len(self._kept) > MOST_SWINGS:
+                self._kept.popitem(last=False)
+            return self._kept[definition]
+
+
+SWINGS = Swings()
 
 
 def _tips(matrix: Matrix) -> NDArray[np.float64]:

@@ -13,7 +13,7 @@ from windsock.core.findings.survey import Survey
 def find(survey: Survey) -> Iterator[Finding]:
     """Things with keys before the first frame or after the last, where no step looks; one finding for each thing."""
     frames = survey.shot.frames
-    looked = [frames.first, frames.last, *(frame for one in survey.listeners for frame in one.step.looks_at())]
+    looked = [frames.first, frames.last, *(frame for one in survey.listeners for frame in one.step.frames())]
     outside: dict[str, list[float]] = {}
     for pointer, keyed in survey.plan.keyed().items():
         beyond = [key.frame for key in keyed.keys.values() if not min(looked) <= key.frame <= max(looked)]

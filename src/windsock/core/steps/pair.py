@@ -103,13 +103,13 @@ class Pair(PointStep, MorphingStep):
         if self.target is None or not share.any():
             return part
         goal, pairs = goal_of(self.target, given), self._pairs(part, given)
-        left = 1 - self._faded(share, given)[1]
+        left = 1 - self._there_and_gone(share, given)[1]
         return _faded(self.turned_into(part, given.matrix, pairs.there, goal, share, given), left)
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The other shape on its way out of this one, in this one's space."""
         share = self._shares(part, given)
-        if self.target is None or not (self._faded(share, given)[0] > 0).any():
+        if self.target is None or not (self._there_and_gone(share, given)[0] > 0).any():
             return MeshPart(part.mesh.emptied(), part.look, part.backs)
         matrix, goal, pairs = given.matrix, goal_of(self.target, given), self._pairs(part, given)
         to_own = np.asarray(np.linalg.inv(matrix), dtype=np.float64)
@@ -127,7 +127,7 @@ class Pair(PointStep, MorphingStep):
             from_ = Goal(moved(own.points, matrix), turned_normals(own.normals, matrix), own, part.look)
             there = back.on(shares, own.faces) if (back.face >= 0).all() else np.full(len(mesh.points), shares.mean())
             whole = self.turned_into(whole, matrix, back, from_, 1 - there, given)
-            whole = _faded(whole, self._faded(there, given)[0])
+            whole = _faded(whole, self._there_and_gone(there, given)[0])
         return replace(whole, mesh=_of_subject(whole.mesh, subject, pairs))
 
     def _shares(self, part: Part, given: StepInputs) -> Values:
@@ -138,7 +138,7 @@ class Pair(PointStep, MorphingStep):
         share = np.full(count, come) if first is None else np.clip(2 * come - 1 + first, 0, 1)
         return share * share * (3 - 2 * share) * given.at(self.amount)
 
-    def _faded(self, share: Values, given: StepInputs) -> tuple[Values, Values]:
+    def _there_and_gone(self, share: Values, given: StepInputs) -> tuple[Values, Values]:
         """(n,) how far the other shape is there, and how far this one is gone."""
         half = max(given.at(self.fade), 1e-9) / 2
         return np.clip((share - 0.5 + half) / half, 0, 1), np.clip((share - 0.5) / half, 0, 1)

@@ -61,8 +61,11 @@ class Ride(PointStep, SolvedStep):
     def shapes(self) -> tuple[str, ...]:
         return () if self.carrier is None else (self.carrier,)
 
-    def looks_at(self) -> tuple[float, ...]:
+    def frames(self) -> tuple[float, ...]:
         return (self.frame,) if self.bound == "frame" else ()
+
+    def at_rate(self, factor: float) -> dict[str, JsonValue]:
+        return {"frame": round(self.frame * factor)}
 
     def held(self, faces: int) -> tuple[int, float]:
         each = 2 * CAGE_FACES if self.by == "cage" else 80

@@ -367,9 +367,14 @@ class StepBase(Declared):
         """The ids of the shapes whose finished recipes it uses."""
         return ()
 
-    def looks_at(self) -> tuple[float, ...]:
+    def frames(self) -> tuple[float, ...]:
         """Frames that it looks at whichever is asked for, inside of the shot's range or not."""
         return ()
+
+    def at_rate(self, factor: float) -> dict[str, JsonValue]:
+        """Its settings that are frames, where the shot has so many times as many of them in a second."""
+        del factor
+        return {}
 
     def region(self, at: Moment) -> Region | None:
         """What it reaches at a moment, where that has ends."""
