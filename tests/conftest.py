@@ -203,6 +203,11 @@ def chrome() -> Iterator[webdriver.Chrome]:
 
 @pytest.fixture
 def hands(chrome, stack) -> Hands:
+    """Someone who comes for the first time: what the page keeps in a browser is not there from an earlier test."""
+    chrome.get("about:blank")
+    chrome.execute_cdp_cmd(
+        "Storage.clearDataForOrigin", {"origin": stack.address, "storageTypes": "local_storage,cookies"}
+    )
     chrome.get_log("browser")
     return Hands(chrome, stack.address)
 

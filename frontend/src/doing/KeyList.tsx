@@ -51,43 +51,48 @@ function Keys({ close }: { close: () => void }) {
       <p>
         Press Change, then the new key; Escape leaves it. Arrows change a focused value, Enter opens it to be typed.
       </p>
-      <Later>
-        <Table>
-          <thead>
-            <tr>
-              <th>What it does</th>
-              <th>Key</th>
-              <th>
-                <span />
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {commands.map((command) => {
-              const key = keyOf(command, given);
-              return (
-                <tr key={command.id}>
-                  <td>{command.name}</td>
-                  <td>{asking === command.id ? <em>press a key …</em> : <kbd>{key ? spoken(key) : "none"}</kbd>}</td>
-                  <td>
-                    <SmallButton aria-label={`Change the key of ${command.name}`} onPress={() => setAsking(command.id)}>
-                      Change
-                    </SmallButton>{" "}
-                    {key && (
+      <Rows>
+        <Later>
+          <Table>
+            <thead>
+              <tr>
+                <th>What it does</th>
+                <th>Key</th>
+                <th>
+                  <span />
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {commands.map((command) => {
+                const key = keyOf(command, given);
+                return (
+                  <tr key={command.id}>
+                    <td>{command.name}</td>
+                    <td>{asking === command.id ? <em>press a key …</em> : <kbd>{key ? spoken(key) : "none"}</kbd>}</td>
+                    <td>
                       <SmallButton
-                        aria-label={`None: take the key from ${command.name}`}
-                        onPress={() => giveKey(commands, command, "")}
+                        aria-label={`Change the key of ${command.name}`}
+                        onPress={() => setAsking(command.id)}
                       >
-                        None
-                      </SmallButton>
-                    )}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </Table>
-      </Later>
+                        Change
+                      </SmallButton>{" "}
+                      {key && (
+                        <SmallButton
+                          aria-label={`None: take the key from ${command.name}`}
+                          onPress={() => giveKey(commands, command, "")}
+                        >
+                          None
+                        </SmallButton>
+                      )}
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </Table>
+        </Later>
+      </Rows>
       <footer>
         <span role="status">{said}</span>
         <Button onPress={keysAsTheyWere}>All as they were</Button>
@@ -109,8 +114,10 @@ const Sheet = styled(Dialog)`
   & footer { display: flex; gap: 8px; align-items: center; }
   & footer > span { flex: 1; color: var(--ink-soft); }
 `;
+/** As high before the keys are in it as after, so that no button below moves away from under the pointer. */
+const Rows = styled.div`height: 58vh;`;
 const Table = styled.table`
-  display: block; max-height: 58vh; overflow: auto; border-collapse: collapse;
+  display: block; max-height: 100%; overflow: auto; border-collapse: collapse;
   & td, & th { padding: 3px 12px 3px 0; text-align: left; white-space: nowrap; }
   & tbody td:first-child { width: 100%; white-space: normal; }
   & kbd { font: inherit; font-weight: 600; }
