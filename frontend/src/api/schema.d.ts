@@ -1840,6 +1840,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a place that is seen of a shape is as the shape rests. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlaceWish"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Rest"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/return": {
         parameters: {
             query?: never;
@@ -2332,6 +2383,32 @@ export interface components {
              * @enum {string}
              */
             what: "controller" | "light" | "camera";
+        };
+        /**
+         * AddMark
+         * @description Mark two places as the same, for a step that takes one shape to another: one on the shape itself, one on the other, as each
+         *     rests, in metres of its own space.
+         */
+        AddMark: {
+            /** Here */
+            here: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_mark";
+            /** Of */
+            of: string;
+            /** There */
+            there: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * AddPaths
@@ -3085,7 +3162,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CloseStep"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PlaceBeside"] | components["schemas"]["ReadNewGroup"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddMark"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CloseStep"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PlaceBeside"] | components["schemas"]["ReadNewGroup"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -4218,6 +4295,8 @@ export interface components {
             lights: components["schemas"]["LightNow"][];
             /** Looked At */
             looked_at: string[] | null;
+            /** Marks */
+            marks: components["schemas"]["MarkNow"][];
             /** Placements */
             placements: {
                 [key: string]: number[];
@@ -5079,6 +5158,52 @@ export interface components {
             word: string | null;
         };
         /**
+         * Mark
+         * @description One place on both shapes, as each rests.
+         */
+        Mark: {
+            /**
+             * Here
+             * @description Where it is on this shape
+             */
+            here: [
+                number,
+                number,
+                number
+            ];
+            /** Rank */
+            rank: number;
+            /**
+             * There
+             * @description Where it is on the other one
+             */
+            there: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * MarkNow
+         * @description Where a mark of a step of a shape is in the world, on one of the shapes.
+         */
+        MarkNow: {
+            /** Item */
+            item: string;
+            /** Mark */
+            mark: string;
+            /** On */
+            on: string;
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /** Step */
+            step: string;
+        };
+        /**
          * MeasureFromNewGroup
          * @description Have a clause measure from a new group.
          */
@@ -5197,6 +5322,14 @@ export interface components {
              */
             look: "crossing" | "own";
             /**
+             * Marks
+             * @description Places on both shapes that are the same
+             * @default {}
+             */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
+            /**
              * On
              * @description A step that is off is passed over
              * @default true
@@ -5227,7 +5360,7 @@ export interface components {
              * @default nearest
              * @enum {string}
              */
-            way: "nearest" | "rays" | "axis" | "uv" | "order";
+            way: "nearest" | "rays" | "axis" | "uv" | "order" | "marks";
             /**
              * Zone
              * @default inside
@@ -5736,6 +5869,14 @@ export interface components {
              */
             makes: string;
             /**
+             * Marks
+             * @description Places on both shapes that are the same
+             * @default {}
+             */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
+            /**
              * On
              * @description A step that is off is passed over
              * @default true
@@ -5766,7 +5907,7 @@ export interface components {
              * @default nearest
              * @enum {string}
              */
-            way: "nearest" | "rays" | "axis" | "uv" | "order";
+            way: "nearest" | "rays" | "axis" | "uv" | "order" | "marks";
             /**
              * Zone
              * @default value
@@ -5982,6 +6123,37 @@ export interface components {
             kind: "place_beside";
         };
         /**
+         * PlaceWish
+         * @description A place on a part of a shape, in the space that it is drawn in.
+         */
+        PlaceWish: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /** Item */
+            item: string;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Plane
          * @description A rectangle in X and Z about the item's place, facing up.
          */
@@ -6088,7 +6260,7 @@ export interface components {
         };
         /**
          * ProbeWish
-         * @description A place on a part of a shape, in the space that it is drawn in.
+         * @description The same, and the field that is asked for there.
          */
         ProbeWish: {
             /** Field */
@@ -6719,6 +6891,18 @@ export interface components {
             roughness: number;
             /** Transmission */
             transmission: number;
+        };
+        /**
+         * Rest
+         * @description Where the place is as the shape rests, in the shape's own metres.
+         */
+        Rest: {
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * Retime

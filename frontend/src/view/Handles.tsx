@@ -5,6 +5,7 @@ import { isKeyed } from "../document/parameter";
 import { useAllChosen } from "../parts/chosen";
 import { beginDrag, beginSharedDrag, useEditing, useSession, useShot, valueNow } from "../parts/editing";
 import { spaceOf } from "./carrying";
+import { MarksInView } from "./MarksInView";
 import { outlinePath, project, regionPath, size } from "./outlines";
 import { PathLines } from "./PathLines";
 import { movedTo } from "./rays";
@@ -30,6 +31,7 @@ export function Handles({ drawn }: { drawn: number }) {
   const items = useShot((shot) => shot.items);
   const several = useAllChosen().filter((id) => !items[id]?.locked);
   const compared = useSession((session) => session.compared !== null);
+  const marking = useSession((session) => session.marking !== null);
   const line = useSession((session) => session.line);
   // Left of the compare line is another shot, or another edit.
   const clip = compared ? { clipPath: `inset(0 0 0 ${100 * line}%)` } : undefined;
@@ -40,7 +42,7 @@ export function Handles({ drawn }: { drawn: number }) {
   const looking = stage.camera !== stage.free.camera && item?.kind === "camera";
   const carrier = spaceOf(manifest, chosen, item?.parent);
   const middle =
-    chosen && item && !item.locked && !looking && !playing
+    chosen && item && !item.locked && !looking && !playing && !marking
       ? new THREE.Vector3(...vector(valueNow(editing, `/items/${chosen}/place`))).applyMatrix4(carrier).toArray()
       : null;
   const centre = middle && project(stage, new THREE.Vector3(...middle));
@@ -126,6 +128,7 @@ export function Handles({ drawn }: { drawn: number }) {
   return (
     <Overlay style={clip} data-drawn={drawn}>
       <PathLines stage={stage} manifest={manifest} />
+      <MarksInView stage={stage} manifest={manifest} />
       {manifest.reaches.map((reach) => {
         const matrix = manifest.placements[reach.controller];
         const mine = reach.controller === chosen;

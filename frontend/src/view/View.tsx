@@ -12,6 +12,7 @@ import { Guides } from "./Guides";
 import { Handles } from "./Handles";
 import { Legend } from "./Legend";
 import { pictureOnLeaving } from "./leaving";
+import { MarkLine } from "./MarkLine";
 import { Probe } from "./Probe";
 import { Stage } from "./stage";
 import { usePresses } from "./usePresses";
@@ -154,6 +155,7 @@ function Drawn({ again }: { again: () => void }) {
       <Guide />
       <WorkLine />
       {past !== null && !compared && <Past role="status">As it was after edit {past}</Past>}
+      <MarkLine />
       <CompareLine />
       <Before />
     </Area>

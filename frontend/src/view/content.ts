@@ -94,13 +94,13 @@ export class Content {
     const [hit] = this.hits(ray);
     const copy = this.pickCopy(ray.ray, hit?.distance ?? Number.POSITIVE_INFINITY);
     if (copy) return copy.picked;
-    if (!hit) return null;
-    const local = hit.object.worldToLocal(hit.point.clone());
-    return {
-      item: String(hit.object.userData.item),
-      place: [local.x, local.y, local.z],
-      part: String(hit.object.userData.part),
-    };
+    return hit ? pickedOf(hit) : null;
+  }
+
+  /** The first place where a ray meets the body of a shape. */
+  pickBody(ray: THREE.Raycaster, item: string): Picked | null {
+    const met = this.hits(ray).find(({ object: { userData } }) => userData.item === item && userData.part === "body");
+    return met ? pickedOf(met) : null;
   }
 
   /** The items that a ray meets, the nearest first. */
@@ -294,4 +294,9 @@ function isFlat(geometry: THREE.BufferGeometry): boolean {
   if (!geometry.boundingBox) geometry.computeBoundingBox();
   const size = geometry.boundingBox!.getSize(new THREE.Vector3());
   return Math.min(size.x, size.y, size.z) < 1e-3 * Math.max(size.x, size.y, size.z);
+}
+
+function pickedOf({ object, point }: THREE.Intersection): Picked {
+  const local = object.worldToLocal(point.clone());
+  return { item: String(object.userData.item), place: [local.x, local.y, local.z], part: String(object.userData.part) };
 }

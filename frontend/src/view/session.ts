@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import type { Manifest } from "../api/frames";
 import type { Compared } from "./compared";
+import type { Marking } from "./marking";
 
 export type ReadingMode = "picture" | "heat" | "mesh";
 export type HandleMode = "move" | "turn" | "stretch";
@@ -28,6 +29,8 @@ export type Session = {
   panel: Panel | null;
   /** The point of a path that is being worked on. */
   point: string | null;
+  /** Marks that are being set in the view. */
+  marking: Marking | null;
   /** Metres to whose multiples dragged places keep; 0: anywhere. */
   snap: number;
   /** The field that heat and mesh show. */
@@ -70,6 +73,7 @@ export function createSession(start: Pick<Session, "frame" | "playing" | "chosen
     opened: {},
     panel: null,
     point: null,
+    marking: null,
     snap: 0,
     reading: "picture",
     through: "camera",

@@ -152,11 +152,12 @@ export class Stage {
     this.free.lookAt(box.getCenter(new THREE.Vector3()).toArray(), Math.max(0.6 * size, 1e-3));
   }
 
-  /** The place under a point of the picture (-1..1 each way): of which part of which shape, and where in its space. */
-  pick(x: number, y: number): Picked | null {
+  /** The place under a point of the picture (-1..1 each way): of which part of which shape, and where in its space. body: the
+   * shape whose body is meant, whatever is before it. */
+  pick(x: number, y: number, body?: string): Picked | null {
     const ray = new THREE.Raycaster();
     ray.setFromCamera(new THREE.Vector2(x, y), this.camera);
-    return this.content.pick(ray);
+    return body === undefined ? this.content.pick(ray) : this.content.pickBody(ray, body);
   }
 
   /** The items under a point of the picture (-1..1 each way), the nearest first. */

@@ -13,7 +13,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.bounds import estimate
 from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.frame import Evaluator, Heat
-from windsock.core.evaluate.probe import probe
+from windsock.core.evaluate.probe import probe, rest_of
 from windsock.core.evaluate.standing import band_box, standing_box
 from windsock.core.findings import Finding, find_all
 from windsock.core.geometry.mesh import FACE_LIMIT
@@ -34,6 +34,7 @@ from windsock.protocol.requests import (
     InspectRequest,
     OutlinesRequest,
     ProbeRequest,
+    RestRequest,
     ShotRequest,
     WriteRequest,
 )
@@ -88,6 +89,10 @@ class Answers:
                 return _told(estimate(shot, self._assets))
             case ProbeRequest():
                 return _long(evaluator, shot, request.frame) or _probe(request, shot, evaluator)
+            case RestRequest():
+                return _long(evaluator, shot, request.frame) or _told(
+                    rest_of(evaluator, shot, request.frame, request.item, request.place, request.part)
+                )
             case WriteRequest():
                 return _long(evaluator, shot, request.frame) or _written(request, shot, evaluator)
             case _:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import groupby
 from typing import Literal
 
 import numpy as np
@@ -18,11 +19,13 @@ from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Frame
 from windsock.core.evaluate.keeping import Cost
 from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.pairing import Pairing, nearest_pairs
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.packing import packed_copies, packed_normals, packed_surface, packed_tint
+from windsock.core.kernels.surface_distance import Surface
 from windsock.core.look import Look
 from windsock.core.parts.copies_part import CopiesPart
-from windsock.core.timing.parameter import Moment
+from windsock.core.timing.parameter import Moment, Vector
 from windsock.protocol.manifest import ArrayRef, DrawnCopies, NodeCost
 from windsock.protocol.wire import Buffer
 
@@ -129,6 +132,7 @@ class Bundler:
             "values": {pointer: at(keyed) for pointer, keyed in frame.plan.keyed().items()},
             "reaches": reaches(shot, at),
             "regions": regions(shot, frame),
+            "marks": self._marks(shot, frame),
             "spaces": spaces(shot, at),
             "courses": courses(shot, frame),
             "lights": [
@@ -156,6 +160,34 @@ class Bundler:
                 for report in frame.steps
             ],
         }
+
+    def _marks(self, shot: Shot, frame: Frame) -> list[dict[str, object]]:
+        """Where the marks of the steps of what is looked at are in the world, on the shapes that are drawn."""
+        drawn = {one.item: one for one in frame.draw if one.part == "body" and not isinstance(one.body, CopiesPart)}
+        found: list[dict[str, object]] = []
+        for item_id, item in in_order(shot.items):
+            if not isinstance(item, Shape) or (frame.looked_at is not None and item_id not in frame.looked_at):
+                continue
+            for step_id, step in in_order(item.recipe.steps):
+                for other, marks in groupby(step.marked() if step.on else (), lambda mark: mark.item):
+                    on, told = other or item_id, list(marks)
+                    places = self._places(drawn[on], [mark.place for mark in told]) if on in drawn else None
+                    for mark, place in zip(told, () if places is None else places.tolist(), strict=False):
+                        found.append({"item": item_id, "step": step_id, "mark": mark.key, "on": on, "place": place})
+        return found
+
+    def _places(self, drawn: DrawItem, rest: list[Vector]) -> NDArray[np.float64] | None:
+        """(k, 3) where places of a shape at rest are in the world; None where nothing is left of it."""
+        mesh = drawn.body.mesh
+        if len(mesh.faces) == 0:
+            return None
+
+        def made() -> Pairing:
+            return nearest_pairs(np.array(rest, dtype=np.float64), Surface(mesh.rest.astype(np.float64), mesh.faces))
+
+        resting = f"{xxh3_128_hexdigest(mesh.rest.tobytes() + mesh.faces.tobytes())} {rest}"
+        found, _ = self.blocks.get_or_make(f"marks {resting}", made)
+        return moved(found.on(mesh.points.astype(np.float64), mesh.faces), drawn.matrix)
 
     def _item(self, item: DrawItem, frame: Frame) -> Manifest:
         """What is told of one draw item; the same as long as its mesh, its place and its looks are."""

@@ -195,6 +195,16 @@ class StepRegion(TypedDict):
     end: float
 
 
+class MarkNow(TypedDict):
+    """Where a mark of a step of a shape is in the world, on one of the shapes."""
+
+    item: str
+    step: str
+    mark: str
+    on: str
+    place: tuple[float, float, float]
+
+
 class LightNow(TypedDict):
     """A light as it is at the frame."""
 
@@ -229,6 +239,7 @@ class FrameManifest(TypedDict):
     courses: dict[str, Numbers]
     reaches: list[Reach]
     regions: list[StepRegion]
+    marks: list[MarkNow]
     spaces: dict[str, Numbers]
     lights: list[LightNow]
     cameras: dict[str, CameraNow]

@@ -76,6 +76,15 @@ class ProbeRequest(ShotRequest):
     part: str = "body"
 
 
+class RestRequest(ShotRequest):
+    """Where a place on a part of a shape is as the shape rests."""
+
+    kind: Literal["rest"] = "rest"
+    item: str
+    place: tuple[float, float, float]
+    part: str = "body"
+
+
 class EstimateRequest(ShotRequest):
     """What a shot would need."""
 
@@ -131,7 +140,14 @@ class FormatsRequest(RequestBase):
 
 
 AnyShotRequest = (
-    FrameRequest | CoverageRequest | BoundsRequest | FindingsRequest | ProbeRequest | EstimateRequest | WriteRequest
+    FrameRequest
+    | CoverageRequest
+    | BoundsRequest
+    | FindingsRequest
+    | ProbeRequest
+    | RestRequest
+    | EstimateRequest
+    | WriteRequest
 )
 AnyRequest = (
     AnyShotRequest | BlockRequest | CancelRequest | ActivityRequest | InspectRequest | OutlinesRequest | FormatsRequest

@@ -11,7 +11,14 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 from windsock.core.declarations import Id
 from windsock.core.document.patches import MOST_OPERATIONS, Operation
 from windsock.protocol.replies import LongWork
-from windsock.protocol.requests import BlockRequest, CoverageRequest, FrameRequest, ProbeRequest, WriteRequest
+from windsock.protocol.requests import (
+    BlockRequest,
+    CoverageRequest,
+    FrameRequest,
+    ProbeRequest,
+    RestRequest,
+    WriteRequest,
+)
 from windsock.web.guard import browser
 from windsock.web.jobs import prepared
 from windsock.web.service import service
@@ -83,13 +90,24 @@ class CoverageStrip(BaseModel):
     strip: list[tuple[float, float]]
 
 
-class ProbeWish(ViewedShot):
+class PlaceWish(ViewedShot):
     """A place on a part of a shape, in the space that it is drawn in."""
 
-    field: Id
     item: Id
     place: tuple[Metres, Metres, Metres]
     part: Id = "body"
+
+
+class ProbeWish(PlaceWish):
+    """The same, and the field that is asked for there."""
+
+    field: Id
+
+
+class Rest(BaseModel):
+    """Where the place is as the shape rests, in the shape's own metres."""
+
+    place: tuple[float, float, float]
 
 
 class ProbeClause(BaseModel):
@@ -182,6 +200,19 @@ def probe(shot_id: str, json_data: ProbeWish):
     except LongWork as long:
         return prepared(shot_id, json_data.revision, long.seconds)
     return reply.data
+
+
+@frames.post("/shots/<shot_id>/rest")
+@frames.input(PlaceWish)
+@frames.output(Rest)
+def rest(shot_id: str, json_data: PlaceWish):
+    """Where a place that is seen of a shape is as the shape rests."""
+    asked = RestRequest(**json_data.asking(), item=json_data.item, place=json_data.place, part=json_data.part)
+    try:
+        reply, _ = service().ask_about(shot_id, json_data.revision, asked)
+    except LongWork as long:
+        return prepared(shot_id, json_data.revision, long.seconds)
+    return {"place": reply.data}
 
 
 class TakeAway(ViewedShot):

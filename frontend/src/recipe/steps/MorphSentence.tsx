@@ -2,6 +2,7 @@ import { FIRST_CURVE } from "../../document/curves";
 import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { CurveEditor } from "../../parts/CurveEditor";
+import { Marks } from "./Marks";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
 import { ItemChoice, valuesOf } from "./values";
 
@@ -11,6 +12,7 @@ const WAYS = [
   ["axis", "straight from the Y of"],
   ["uv", "to the same u,v"],
   ["order", "by their order"],
+  ["marks", "by places marked on both"],
 ] as const;
 const LAID = [
   ["boxes", "fitted into its box"],
@@ -53,6 +55,7 @@ function Into({ pointer, step, put }: Pick<SentenceProps<"morph" | "pair">, "poi
           />
         </>
       )}
+      {step.way === "marks" && <Marks pointer={pointer} step={step} />}
     </>
   );
 }

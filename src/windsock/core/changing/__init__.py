@@ -22,7 +22,7 @@ from windsock.core.changing.keys import RemoveKey, SetKey, SetValue
 from windsock.core.changing.looking import LookFrom, SetFocalLength
 from windsock.core.changing.order import MoveInOrder, PlaceBeside
 from windsock.core.changing.planned import Bounds, PlannedEdit
-from windsock.core.changing.points import AddBetween
+from windsock.core.changing.points import AddBetween, AddMark
 from windsock.core.changing.recipes import AddStep, CopyOneMoreShape, DriveByNewField, MakeApart
 from windsock.core.changing.removing import RemoveGroup, RemoveItem, RemoveStep
 from windsock.core.changing.several import DoSeveral, GiveLook, GroupItems, MoveItems
@@ -36,6 +36,7 @@ AnyChange = (
     | AddClause
     | AddFile
     | AddItem
+    | AddMark
     | AddPaths
     | AddShape
     | AddStep

@@ -1,4 +1,4 @@
-"""The probe: how a field's value at one place came about, clause by clause."""
+"""The probe: how a field's value at one place came about, clause by clause; and where that place is at rest."""
 
 from __future__ import annotations
 
@@ -60,12 +60,7 @@ def probe(
     if field_id not in shot.fields or not isinstance(shot.items.get(item_id), Shape):
         raise Refusal("The field or the shape is no longer in the shot. Nothing was changed.")
     scene = evaluator.scene(shot, frame).of_recipe(item_id)
-    drawn = [item for item in evaluator.frame(shot, frame).draw if item.item == item_id and item.part == part]
-    if not drawn:
-        raise Refusal("The shape is hidden at this frame. Show it, or go to another frame.")
-    there = [item for item in drawn if item.body.faces()]
-    if not there:
-        raise Refusal("Nothing is left of the shape at this frame. Go to another frame.")
+    there = _seen(evaluator, shot, frame, item_id, part)
     # A retimed recipe is shown where the shape stands now, and measured where it stands in the recipe's own time.
     elements, named = _at_place(there, np.array(place), scene.placement(item_id))
     clauses = [Clause(*clause) for clause in explained(scene, field_id, elements)]
@@ -73,6 +68,39 @@ def probe(
     level, _, _ = scene.field_edge(field_id)
     band = band_of(scene, field_id, elements, np.array([value]), Reads())
     return ProbeResult(clauses, value, level, float(zone_weight("inside", np.array([value]), level, band)[0]), named)
+
+
+def rest_of(
+    evaluator: Evaluator,
+    shot: Shot,
+    frame: float,
+    item_id: str,
+    place: tuple[float, float, float],
+    part: str = "body",
+) -> tuple[float, float, float]:
+    """Where the place of a finished part that is nearest to a given one is as the shape rests, in the shape's own metres.
+
+    place: in the space that the part is drawn in. Raises Refusal where nothing is seen of it, or it is copies."""
+    there = [item for item in _seen(evaluator, shot, frame, item_id, part) if not item.body.points_are_middles]
+    if not there:
+        raise Refusal(
+            "These are copies, which have no surface of their own. Nothing was changed. Press a shape itself."
+        )
+    mesh = there[0].body.mesh
+    corners, weights = nearest_place(np.array(place), mesh.points.astype(np.float64), mesh.faces)
+    x, y, z = (round(float(one), 5) for one in weights @ mesh.rest[corners].astype(np.float64))
+    return x, y, z
+
+
+def _seen(evaluator: Evaluator, shot: Shot, frame: float, item_id: str, part: str) -> list[DrawItem]:
+    """What is seen of a part. Raises Refusal where that is nothing."""
+    drawn = [item for item in evaluator.frame(shot, frame).draw if item.item == item_id and item.part == part]
+    if not drawn:
+        raise Refusal("The shape is hidden at this frame. Show it, or go to another frame.")
+    there = [item for item in drawn if item.body.faces()]
+    if not there:
+        raise Refusal("Nothing is left of the shape at this frame. Go to another frame.")
+    return there
 
 
 def _at_place(drawn: list[DrawItem], place: Values, matrix: Matrix) -> tuple[Elements, str]:

@@ -63,11 +63,13 @@ def harm(points: Reals, faces: NDArray[np.integer], pairs: Pairing, surface: Sur
     return np.array([folded.mean(), (ratio > STRETCHED * max(float(np.median(ratio)), 1e-12)).mean()])
 
 
-def laid_on(points: Reals, surface: Surface, laid: Laid) -> Reals:
-    """(n, 3) points moved for a surface: not at all; so that the middles of both boxes, or both boxes, come together."""
-    if laid == "standing" or len(points) == 0 or len(surface.faces) == 0:
+def laid_on(points: Reals, surface: Surface, laid: Laid, of: Reals | None = None) -> Reals:
+    """(n, 3) points moved for a surface: not at all; so that the middles of both boxes, or both boxes, come together. of: the points
+    whose box that is, where it is not their own."""
+    of = points if of is None else of
+    if laid == "standing" or len(of) == 0 or len(surface.faces) == 0:
         return points
-    low, high = points.min(axis=0), points.max(axis=0)
+    low, high = of.min(axis=0), of.max(axis=0)
     there_low, there_high = surface.box
     middle, there = (low + high) / 2, (there_low + there_high) / 2
     if laid == "middles":

@@ -40,10 +40,11 @@ class Morph(PointStep, MorphingStep):
             return order_pairs(len(subject.mesh.points), np.zeros((0, 3), dtype=np.int64))
         points = moved(subject.mesh.points, given.stance_at_start().own_to_world())
         surface = given.shape_at_start(self.target).surface
-        there = given.model_at_start(self.target).mesh if self.way == "uv" else None
+        there = given.model_at_start(self.target).mesh if self.way in ("uv", "marks") else None
+        marks = None if there is None else self.marks_on(given.stance_at_start().own_to_world(), there, surface)
         from_ = self.from_where()
         pairs = self.paired(
-            points, subject.mesh, surface, there, None if from_ is None else given.placement_at_start(from_)
+            points, subject.mesh, surface, there, None if from_ is None else given.placement_at_start(from_), marks
         )
         return replace(pairs, harm=harm(points, subject.mesh.faces, pairs, surface))
 
@@ -59,5 +60,6 @@ class Morph(PointStep, MorphingStep):
             from_, surface = self.from_where(), given.shape(self.target).surface
             points = moved(subject.points, matrix)
             ray = None if from_ is None else given.placement(from_)
-            pairs = self.paired(points, subject, surface, goal.mesh, ray)
+            marks = self.marks_on(matrix, goal.mesh, surface)
+            pairs = self.paired(points, subject, surface, goal.mesh, ray, marks)
         return self.turned_into(part, matrix, pairs, goal, weight, given)

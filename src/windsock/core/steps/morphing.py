@@ -8,7 +8,7 @@ from typing import Annotated, Literal, cast
 import numpy as np
 from pydantic import Field, JsonValue
 
-from windsock.core.declarations import ItemId, Quantity
+from windsock.core.declarations import Declared, Id, ItemId, Quantity, Rank, in_order
 from windsock.core.fields.source import Values
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.course import unit_rows
@@ -26,14 +26,15 @@ from windsock.core.geometry.pairing import (
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import stance_of
+from windsock.core.kernels.marks import Marks
 from windsock.core.kernels.smoothing import smoothed
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.look import Look
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import placed
-from windsock.core.steps.step import SolvedStep, StepInputs
+from windsock.core.steps.step import Marked, SolvedStep, StepInputs
 from windsock.core.timing.curve import Curve
-from windsock.core.timing.parameter import NumberParameter
+from windsock.core.timing.parameter import NumberParameter, Vector
 
 Plain = float | tuple[float, ...]
 """What a channel of a look is where its points do not say."""
@@ -55,21 +56,32 @@ class Goal:
     look: Look
 
 
+class Mark(Declared):
+    """One place on both shapes, as each rests."""
+
+    rank: Rank
+    here: Annotated[Vector, Quantity("Where it is on this shape", unit="m", low=-1e5, high=1e5)]
+    there: Annotated[Vector, Quantity("Where it is on the other one", unit="m", low=-1e5, high=1e5)]
+
+
 class MorphingStep(SolvedStep):
     """A step that takes points to their places on another shape.
 
     Which place that is, is found where both shapes are at the shot's first frame, and stays the same place of the other shape while
     that moves and changes; it is found again by itself where its faces become others. nearest: the nearest place. rays: what is
     outermost on the ray from a controller, or from the other shape's middle. axis: on the ray straight from a controller's Y.
-    uv: the same u,v. order: the first point to the first. Before it is looked for, this shape is laid on the other one.
+    uv: the same u,v. order: the first point to the first. marks: places that are marked as the same go to each other, and what
+    lies between goes to the nearest place from where they take it. Before it is looked for, this shape is laid on the other one.
     """
 
     works = "Finding the place of each point"
 
     target: Annotated[ItemId | None, Field(description="The shape that it turns into")] = None
     way: Annotated[
-        Literal["nearest", "rays", "axis", "uv", "order"], Field(description="How the place of a point is found")
+        Literal["nearest", "rays", "axis", "uv", "order", "marks"],
+        Field(description="How the place of a point is found"),
     ] = "nearest"
+    marks: Annotated[dict[Id, Mark], Field(max_length=64, description="Places on both shapes that are the same")] = {}
     laid: Annotated[Laid, Field(description="How it is laid on the other before places are looked for")] = "boxes"
     controller: Annotated[ItemId | None, Field(description="Where rays come from; None: the other shape's middle")] = (
         None
@@ -99,8 +111,34 @@ class MorphingStep(SolvedStep):
         del lasts
         return 1e-5 * len(mesh.points)
 
-    def paired(self, points: Values, mesh: Mesh, surface: Surface, there: Mesh | None, from_: Matrix | None) -> Pairing:
-        """points: (n, 3) of a mesh in the world; there: the other mesh, for its u,v; from_: where rays come from."""
+    def marked(self) -> tuple[Marked, ...]:
+        if self.way != "marks" or self.target is None:
+            return ()
+        ordered = in_order(self.marks)
+        here = [Marked(key, None, mark.here) for key, mark in ordered]
+        return (*here, *(Marked(key, self.target, mark.there) for key, mark in ordered))
+
+    def marks_on(self, own_to_world: Matrix, there: Mesh, surface: Surface) -> Marks | None:
+        """The marks in the world, on a shape that stands under a matrix and on the surface of another mesh."""
+        if self.way != "marks" or not self.marks or len(there.faces) == 0:
+            return None
+        ordered = [mark for _, mark in in_order(self.marks)]
+        here = moved(np.array([mark.here for mark in ordered]), own_to_world)
+        resting = Surface(there.rest.astype(np.float64), there.faces)
+        found = nearest_pairs(np.array([mark.there for mark in ordered], dtype=np.float64), resting)
+        return Marks(here, found.on(surface.points, surface.faces))
+
+    def paired(
+        self,
+        points: Values,
+        mesh: Mesh,
+        surface: Surface,
+        there: Mesh | None,
+        from_: Matrix | None,
+        marks: Marks | None = None,
+    ) -> Pairing:
+        """points: (n, 3) of a mesh in the world; there: the other mesh, for its u,v; from_: where rays come from; marks: from this
+        mesh to the other."""
         match self.way:
             case "order":
                 return order_pairs(len(points), surface.faces)
@@ -115,6 +153,10 @@ class MorphingStep(SolvedStep):
                 axis = np.array([0.0, 1.0, 0.0]) if from_ is None else from_[:3, 1]
                 axis = axis / max(float(np.linalg.norm(axis)), 1e-12)
                 return ray_pairs(laid, surface, middle + np.outer((laid - middle) @ axis, axis))
+            case "marks" if marks is not None:
+                here = laid_on(marks.here, surface, self.laid, points)
+                laid = laid_on(points, surface, self.laid)
+                return nearest_pairs(Marks(here, marks.there).brought(laid), surface)
             case _:
                 return nearest_pairs(laid_on(points, surface, self.laid), surface)
 

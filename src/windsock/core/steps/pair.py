@@ -16,6 +16,7 @@ from windsock.core.geometry.mesh import Mesh, Mixture
 from windsock.core.geometry.pairing import Pairing, harm, order_pairs
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.solution import Solution
+from windsock.core.kernels.marks import Marks
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
@@ -88,13 +89,19 @@ class Pair(PointStep, MorphingStep):
             return Pairs.both(none, none)
         points = moved(mesh.points, given.stance_at_start().own_to_world())
         surface, model = given.shape_at_start(self.target).surface, given.model_at_start(self.target).mesh
+        marks = self.marks_on(given.stance_at_start().own_to_world(), model, surface)
         from_ = self.from_where()
-        return self._both(mesh, points, model, surface, None if from_ is None else given.placement_at_start(from_))
+        return self._both(
+            mesh, points, model, surface, None if from_ is None else given.placement_at_start(from_), marks
+        )
 
-    def _both(self, mesh: Mesh, points: Values, model: Mesh, surface: Surface, from_: Matrix | None) -> Pairs:
+    def _both(
+        self, mesh: Mesh, points: Values, model: Mesh, surface: Surface, from_: Matrix | None, marks: Marks | None
+    ) -> Pairs:
         """points: (n, 3) of this mesh in the world; surface: the other one, whose mesh is the model."""
-        there = self.paired(points, mesh, surface, model, from_)
-        back = self.paired(surface.points, model, Surface(points, mesh.faces), mesh, from_)
+        there = self.paired(points, mesh, surface, model, from_, marks)
+        marks = None if marks is None else marks.back()
+        back = self.paired(surface.points, model, Surface(points, mesh.faces), mesh, from_, marks)
         return Pairs.both(replace(there, harm=harm(points, mesh.faces, there, surface)), back)
 
     def remains(self, part: Part, given: StepInputs) -> Part:
@@ -152,7 +159,8 @@ class Pair(PointStep, MorphingStep):
             return pairs
         from_ = self.from_where()
         surface, points = given.shape(self.target).surface, moved(subject.points, given.matrix)
-        return self._both(subject, points, model, surface, None if from_ is None else given.placement(from_))
+        marks = self.marks_on(given.matrix, model, surface)
+        return self._both(subject, points, model, surface, None if from_ is None else given.placement(from_), marks)
 
 
 def _faded(part: Part, opacity: Values) -> Part:

@@ -23,7 +23,7 @@ from windsock.core.parts.part import Part
 from windsock.core.refusals import Refusal
 from windsock.core.steps.drive import Drive
 from windsock.core.timing.curve import Curve
-from windsock.core.timing.parameter import Moment, NumberParameter, VectorParameter
+from windsock.core.timing.parameter import Moment, NumberParameter, Vector, VectorParameter
 
 
 class Result(Protocol):
@@ -241,6 +241,15 @@ class Region(NamedTuple):
     end: float
 
 
+class Marked(NamedTuple):
+    """A place on a shape that a step goes by, as the shape rests, in its own metres. key: of the mark; item: the shape, the subject
+    where that is None."""
+
+    key: str
+    item: str | None
+    place: Vector
+
+
 class StepBase(Declared):
     """A line of a recipe: it takes a part and is driven by a field, or by nothing."""
 
@@ -380,6 +389,10 @@ class StepBase(Declared):
         """What it reaches at a moment, where that has ends."""
         del at
         return None
+
+    def marked(self) -> tuple[Marked, ...]:
+        """The places on shapes that it goes by."""
+        return ()
 
     def groups(self) -> tuple[str, ...]:
         """The ids of the groups whose shapes it reads."""
