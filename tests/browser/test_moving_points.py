@@ -5,8 +5,11 @@ from __future__ import annotations
 from itertools import pairwise
 from pathlib import Path
 
+import numpy as np
+import pytest
 from conftest import Client
 from hands import Hands, apart
+from selenium.webdriver import ActionChains, Keys
 from test_ten_acts import rabbit
 
 from windsock.demo.blank import blank_shot
@@ -147,3 +150,64 @@ def test_a_wave_closes_the_shot_by_a_press_and_an_item_goes_along_its_path(hands
     document = client.get(f"/api/shots/{hands.chrome.current_url.rsplit('/', 1)[-1]}").json["document"]
     assert next(one for one in document["items"].values() if one["name"] == "Ball")["along"]["speed"] == 0.5
     assert hands.complaints() == []
+
+
+ANGLE = 40.0
+MARKED = {
+    "name": "Marks",
+    "camera": "camera",
+    "items": {
+        "buoy": {
+            "kind": "shape",
+            "name": "Buoy",
+            "rank": 0,
+            "geometry": {"kind": "sphere", "radius": 1.0, "subdivisions": 3},
+            "place": [-1.6, 1, 0],
+            "recipe": {"steps": {"turn": {"kind": "morph", "rank": 0, "target": "crate", "way": "marks", "amount": 0}}},
+        },
+        "crate": {"kind": "shape", "name": "Crate", "rank": 1, "geometry": {"kind": "box"}, "place": [1.6, 1, 0]},
+        "camera": {"kind": "camera", "name": "Camera", "rank": 4, "place": [0, 1, 9], "angle": ANGLE},
+    },
+}
+"""Two shapes beside each other, seen straight on."""
+
+
+def test_places_are_marked_on_both_shapes_in_the_view(hands: Hands, client: Client):
+    shot = client.new_shot(MARKED)
+    hands.open(f"/shots/{shot}")
+    hands.item("Buoy")
+    hands.still_picture()
+    hands.press("Mark places in the view")
+    hands.until(lambda: "Mark 1: press a place on Buoy" in hands.text())
+    press_at(hands, [1.6, 1, 0])  # that is the other one
+    hands.until(lambda: "Nothing of Buoy is there" in hands.text())
+    press_at(hands, [-1.6, 1, 0])
+    hands.until(lambda: "Now the same place on Crate" in hands.text())
+    press_at(hands, [1.6, 1, 0])
+    hands.saved(1)
+    hands.until(lambda: "Mark 2: press a place on Buoy" in hands.text())
+    steps = client.get(f"/api/shots/{shot}").json["document"]["items"]["buoy"]["recipe"]["steps"]
+    (mark,) = steps["turn"]["marks"].values()
+    assert abs(mark["here"][2] - 1) < 0.05
+    assert mark["there"][2] == pytest.approx(0.5, abs=1e-4)
+    assert [*mark["here"][:2], *mark["there"][:2]] == pytest.approx([0, 0, 0, 0], abs=0.2)
+    hands.until(lambda: len(hands.chrome.find_elements("css selector", "[data-mark='1'] circle")) == 2)
+    hands.keys(Keys.ESCAPE)
+    hands.until(lambda: "Mark 2: press" not in hands.text())
+    hands.press("Without 1: take this mark away")
+    hands.saved(2)
+    hands.until(lambda: not hands.chrome.find_elements("css selector", "[data-mark]"))
+    assert hands.complaints() == []
+
+
+def press_at(hands: Hands, place: list[float]) -> None:
+    """Press in the picture where a place in the world is seen straight on from (0, 1, 9)."""
+    left, top, width, height = hands.chrome.execute_script(
+        "const b=document.querySelector('canvas').getBoundingClientRect();return [b.left,b.top,b.width,b.height]"
+    )
+    tangent = np.tan(np.radians(ANGLE / 2)) * max(1, 16 / 9 * height / width)
+    scale = height / 2 / (tangent * (9 - place[2]))
+    moves = ActionChains(hands.chrome)
+    x, y = left + width / 2 + scale * place[0], top + height / 2 - scale * (place[1] - 1)
+    moves.w3c_actions.pointer_action.move_to_location(round(x), round(y))
+    moves.click().perform()

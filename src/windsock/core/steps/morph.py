@@ -23,8 +23,6 @@ class Morph(PointStep, MorphingStep):
     says = "Turns it into another shape"
     wish = "Turn it into another"
 
-    undriven = "No field drives this, so all of it is as far on its way. Choose a field in place of “everywhere”."
-
     kind: Literal["morph"] = "morph"
     solution: ClassVar[type[Solution]] = Pairing
     zone: Zone = "inside"
