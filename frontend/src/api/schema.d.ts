@@ -8361,7 +8361,8 @@ export interface components {
          *     faces it; the direction is an axis of the world or of a controller, or towards the camera. u, v; order: the place in
          *     the order of the shape's points, 0 to 1. curvature: the mean of the two principal ones in 1/m, positive where the
          *     surface bulges. attribute: a number that came with the points of an imported file, or a channel of their colour.
-         *     All but the first three are those of the shape as it was made.
+         *     stretch: how many times as long it is as it rests, where that is most; fold: degrees by which faces are bent against each other
+         *     more than at rest, 180 where they are folded over. All but the first three and these two are those of the shape as it was made.
          */
         Surface: {
             /**
@@ -8437,7 +8438,7 @@ export interface components {
              * @default height
              * @enum {string}
              */
-            reading: "height" | "axis" | "camera" | "u" | "v" | "order" | "curvature" | "attribute";
+            reading: "height" | "axis" | "camera" | "u" | "v" | "order" | "curvature" | "stretch" | "fold" | "attribute";
             /**
              * Word
              * @default or

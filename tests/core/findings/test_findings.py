@@ -191,3 +191,73 @@ def test_names_are_listed_as_people_do():
         "A, B and C",
         "A, B and 3 more",
     ]
+
+
+def deformed(step: dict, geometry: dict | None = None, **shape: object) -> dict:
+    """A post of a metre's width and four metres' height with one step."""
+    document = cut_ball()
+    post = {"kind": "box", "width": 1.0, "height": 4.0, "depth": 1.0, "divisions": 1}
+    document["items"]["ball"] |= {"geometry": geometry or post, "recipe": {"steps": {"it": {"rank": 0} | step}}} | shape
+    del document["fields"]["front"]
+    return document
+
+
+BEND = {"kind": "bend", "start": -2.0, "end": 2.0, "angle": 90.0}
+
+
+@pytest.mark.parametrize(
+    "step",
+    [
+        BEND,
+        BEND | {"kind": "twist"},
+        BEND | {"angle": {"keys": {"a": {"frame": 0, "value": 0}, "b": {"frame": 60, "value": 90}}}},
+        {"kind": "wave", "length": 1.5, "height": 0.2},
+    ],
+    ids=["bend", "twist", "keyed", "wave"],
+)
+def test_a_bend_on_too_few_faces_and_what_would_do(step):
+    document = deformed(step)
+    (finding,) = [one for one in found(document) if one.kind == "too_few_faces"]
+    assert "shows corners" in finding.says
+    assert finding.place == "/items/ball/recipe/steps/it"
+    assert "too_few_faces" not in kinds(mended(document, "too_few_faces"))
+
+
+def test_what_bends_little_is_hidden_or_has_faces_enough_is_not_told():
+    fine = {"kind": "box", "width": 1.0, "height": 4.0, "depth": 1.0, "divisions": 12}
+    # Long thin faces across the bend do not matter: a tube of many rings, its faces long round about it.
+    rings = {"kind": "tube", "radius": 1.0, "wall": 0.1, "height": 4.0, "segments": 6}
+    assert "too_few_faces" not in kinds(deformed(BEND, rings | {"rows": 40}))
+    assert "too_few_faces" in kinds(deformed(BEND, rings | {"rows": 2}))
+    for document in (
+        deformed(BEND, fine),
+        deformed(BEND | {"angle": 15.0}),
+        deformed(BEND | {"start": 3.0, "end": 5.0}),
+        deformed(BEND, shown=0.0),
+        deformed({"kind": "wave", "length": 30.0}),
+        deformed({"kind": "wave", "height": 0.0}),
+    ):
+        assert "too_few_faces" not in kinds(document)
+    # A stretched post has as few faces, over more metres: the angle is what counts.
+    assert "too_few_faces" in kinds(deformed(BEND, scale=[1.0, 3.0, 1.0]))
+
+
+def test_a_refine_before_it_counts():
+    document = deformed(BEND)
+    document["items"]["ball"]["recipe"]["steps"]["finer"] = {"kind": "refine", "rank": -1, "times": 3}
+    assert "too_few_faces" not in kinds(document)
+
+
+def test_a_morph_that_tears_offers_a_field_that_shows_where():
+    document = cut_ball()
+    document["items"]["other"] = {"kind": "shape", "name": "Other", "rank": 9, "geometry": {"kind": "box"}}
+    morph = {"kind": "morph", "rank": 0, "target": "other", "way": "order"}
+    document["items"]["ball"]["recipe"]["steps"] = {"it": morph}
+    (finding,) = [one for one in found(document) if one.kind == "doubtful"]
+    assert "fold over" in finding.says
+    assert finding.mend is not None
+    shown = patched(copy.deepcopy(document), finding.mend.patch)
+    (added,) = set(shown["fields"]) - set(document["fields"])
+    assert [one["reading"] for one in shown["fields"][added]["sources"].values()] == ["stretch", "fold"]
+    (again,) = [one for one in found(shown) if one.kind == "doubtful"]
+    assert again.mend is None

@@ -16,6 +16,8 @@ const READINGS: readonly (readonly [Reading, string])[] = [
   ["u", "its u"],
   ["v", "its v"],
   ["curvature", "how it bulges"],
+  ["stretch", "how far it is stretched"],
+  ["fold", "how far it is folded"],
   ["order", "the order of its points"],
   ["attribute", "what came with its points:"],
 ];

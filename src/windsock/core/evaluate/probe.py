@@ -17,6 +17,7 @@ from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.strain import Strain, strain_of
 from windsock.core.kernels.nearest import nearest_place
 from windsock.core.parts.pieces_part import PiecesPart
 from windsock.core.refusals import Refusal
@@ -138,4 +139,9 @@ def _on_surface(drawn: DrawItem, corners: NDArray[np.integer], weights: Values, 
     def facing() -> Values:
         return turned_normals(between(mesh.normals), matrix)
 
-    return Elements(moved(between(mesh.points), matrix), between(mesh.rest), drawn.subject, carry, facing)
+    def straining() -> Strain:
+        told = strain_of(mesh, matrix)
+        return Strain(between(told.stretch), between(told.fold))
+
+    posed, rest = moved(between(mesh.points), matrix), between(mesh.rest)
+    return Elements(posed, rest, drawn.subject, carry, facing, straining=straining)

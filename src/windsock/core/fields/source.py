@@ -15,6 +15,7 @@ from windsock.core.fields.joining import Word
 from windsock.core.fields.zones import Band
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.strain import Strain
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import Moment, NumberParameter, VectorParameter
@@ -47,7 +48,8 @@ class Elements:
     length 1 in the world, as posed. are_rest_points: they are just those points. resting: they are posed where the subject rests,
     moved by no step. number: (n,) the numbers of pieces or copies, None for points, which have those of the subject.
     rest_name: a name for just these elements at rest, or nothing. rest_reads, posed_reads: questions, with their answers, that
-    say which elements they are and where they stand; none for those that an evaluation makes of others.
+    say which elements they are and where they stand; none for those that an evaluation makes of others. straining: gives how
+    far the surface is stretched and folded about them, None where it is as at rest.
     """
 
     posed: NDArray[np.float64]
@@ -61,6 +63,12 @@ class Elements:
     rest_name: str = ""
     rest_reads: Mapping[Question, object] = field(default_factory=dict[Question, object])
     posed_reads: Mapping[Question, object] = field(default_factory=dict[Question, object])
+    straining: Callable[[], Strain] | None = None
+
+    @property
+    def strain(self) -> Strain:
+        """How far the surface is stretched and folded about them."""
+        return Strain.none(len(self)) if self.straining is None else self.straining()
 
     def __len__(self) -> int:
         return len(self.rest)
@@ -97,7 +105,7 @@ class Elements:
         return watched
 
 
-STANDING = {"posed", "facing"}
+STANDING = {"posed", "facing", "straining"}
 WHICH = {"rest", "carry", "subject", "number"}
 
 

@@ -14,9 +14,10 @@ from windsock.core.fields.joining import Word
 from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
 from windsock.core.geometry.curvature import mean_curvature
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.strain import Strain
 from windsock.core.timing.parameter import NumberParameter
 
-Reading = Literal["height", "axis", "camera", "u", "v", "order", "curvature", "attribute"]
+Reading = Literal["height", "axis", "camera", "u", "v", "order", "curvature", "stretch", "fold", "attribute"]
 
 BEGINS: dict[Reading, tuple[str, float, float]] = {
     "height": ("m", 0.0, 2.0),
@@ -26,6 +27,8 @@ BEGINS: dict[Reading, tuple[str, float, float]] = {
     "v": ("", 0.0, 1.0),
     "order": ("", 0.0, 1.0),
     "curvature": ("/m", 0.0, 2.0),
+    "stretch": ("", 1.0, 4.0),
+    "fold": ("°", 45.0, 135.0),
     "attribute": ("", 0.0, 1.0),
 }
 """For each reading its unit, and where the value is 0 and 1 to begin with."""
@@ -38,7 +41,8 @@ class Surface(PlacedSource):
     faces it; the direction is an axis of the world or of a controller, or towards the camera. u, v; order: the place in
     the order of the shape's points, 0 to 1. curvature: the mean of the two principal ones in 1/m, positive where the
     surface bulges. attribute: a number that came with the points of an imported file, or a channel of their colour.
-    All but the first three are those of the shape as it was made.
+    stretch: how many times as long it is as it rests, where that is most; fold: degrees by which faces are bent against each other
+    more than at rest, 180 where they are folded over. All but the first three and these two are those of the shape as it was made.
     """
 
     says = "Height, slope, curvature or what came with a file"
@@ -94,6 +98,9 @@ class Surface(PlacedSource):
                 return np.zeros(len(elements))
             towards = camera[:3, 3] - self.places(elements, scene)
             return _degrees(self.facing(elements, scene), towards / np.linalg.norm(towards, axis=1, keepdims=True))
+        if self.reading in ("stretch", "fold"):
+            strain = elements.strain if self.measured == "posed" else Strain.none(len(elements))
+            return strain.stretch if self.reading == "stretch" else strain.fold
         if self.reading == "order" and elements.number is not None:
             return elements.number / max(int(elements.number.max(initial=0)), 1)
         return elements.carry(self._made(elements.subject.mesh))

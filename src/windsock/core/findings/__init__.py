@@ -15,6 +15,7 @@ from windsock.core.findings import (
     leaking_curve,
     never_reaches,
     swimming_noise,
+    too_few_faces,
 )
 from windsock.core.findings.finding import Finder, Finding
 from windsock.core.findings.survey import Survey
@@ -25,6 +26,7 @@ FINDERS: tuple[Finder, ...] = (
     never_reaches.find,
     covers_from_start.find,
     coarse_faces.find,
+    too_few_faces.find,
     doubtful.find,
     leaking_curve.find,
     empty_group.find,

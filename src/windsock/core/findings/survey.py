@@ -22,12 +22,17 @@ from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
 from windsock.core.steps import AnyStep
+from windsock.core.steps.deforming import BESIDE, rigid_frame
 
 MOST_FRAMES = 240
 """A longer shot is looked at in steps of several frames."""
 
 EDGE_FRAMES = 7
 """At so many frames, spread over those where the field's edge is on the subject, faces are held against the band."""
+
+
+NEARLY_ALL = 0.9
+"""Share of the faces by whose length those that enter a step are judged."""
 
 
 @dataclass(frozen=True)
@@ -66,6 +71,25 @@ class Survey:
         """How often steps before a listener have split the faces that it gets."""
         earlier = [step for _, step in in_order(one.shape.recipe.steps)[: one.place - 1] if step.on]
         return sum(step.halvings for step in earlier)
+
+    def faces(self, one: Listener) -> tuple[float, float]:
+        """How long nearly all faces are that a step gets, in metres at the first frame, and how long what it reaches is along the
+        axis of that, along which they are then measured; in any direction where it has no ends, with 0."""
+        scene = self._evaluator.scene(self.shot, self.shot.frames.first).of_recipe(one.item)
+        mesh, region = self._evaluator.at_rest(scene, one.item).value.mesh, one.step.region(scene.at)
+        corners, long = moved(mesh.points, scene.placement(one.item))[mesh.faces], 0.0
+        if region is None:
+            sizes = np.linalg.norm(corners - corners[:, [1, 2, 0]], axis=2).max(axis=1)
+        else:
+            frame, metre = rigid_frame(scene.placement(region.item or one.item), region.axis, BESIDE[region.axis])
+            start, end = sorted((region.start * metre, region.end * metre))
+            along = (corners @ frame[:3, :3].T + frame[:3, 3])[..., 1]
+            low, high = along.min(axis=1), along.max(axis=1)
+            long, there = end - start, (high > start) & (low < end)
+            sizes = (high - low)[there]
+        if len(sizes) == 0:
+            return 0.0, long
+        return float(np.quantile(sizes, NEARLY_ALL)) / 2 ** self.halvings(one), long
 
     def strip(self, field: str, item: str) -> Strip:
         """How a field lies on a shape over the whole range. Kept under its hash."""

@@ -8,9 +8,9 @@ import numpy as np
 
 from windsock.core.declarations import Quantity
 from windsock.core.parts.part import Part
-from windsock.core.steps.deforming import DeformingStep
+from windsock.core.steps.deforming import DeformingStep, longest_turned
 from windsock.core.steps.step import StepInputs
-from windsock.core.timing.parameter import NumberParameter
+from windsock.core.timing.parameter import Moment, NumberParameter
 
 
 class Bend(DeformingStep):
@@ -31,6 +31,9 @@ class Bend(DeformingStep):
     toward: Annotated[
         NumberParameter, Quantity("Which way it bends, about the axis", unit="°", low=-36000, high=36000, drag=0.5)
     ] = 0.0
+
+    def longest_faces(self, at: Moment, long: float) -> float:
+        return longest_turned(at(self.angle), long)
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The part bent."""

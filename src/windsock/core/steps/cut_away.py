@@ -16,6 +16,7 @@ from windsock.core.fields.source import Elements, Values
 from windsock.core.fields.zones import Band, zone_weight
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.strain import Strain
 from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.crossing import Places, Split, crossing_shares, split_faces
 from windsock.core.look import Look
@@ -131,11 +132,15 @@ def _split(mesh: Mesh, excess: Callable[[Values, Band], Values], drive: Drive, m
             between = normals[first] + (normals[second] - normals[first]) * way
             return turned_normals(between / np.maximum(np.linalg.norm(between, axis=1, keepdims=True), 1e-12), matrix)
 
+        def straining() -> Strain:
+            return drive.elements.strain.between(first, second, share)
+
         resting = rest[edge] + rest_along[edge] * way
         band = drive.band
         if isinstance(band, np.ndarray):
             band = band[first] + (band[second] - band[first]) * share
-        return excess(drive.lowered_at(Elements(posed, resting, drive.elements.subject, carry, facing)), band)
+        between = Elements(posed, resting, drive.elements.subject, carry, facing, straining=straining)
+        return excess(drive.lowered_at(between), band)
 
     share = crossing_shares(over[split.first], over[split.second], on_edges)
     cut = mesh.between(split.first, split.second, share)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import inf
 from typing import Annotated, Literal
 
 import numpy as np
@@ -39,6 +40,15 @@ def rigid_frame(matrix: Matrix, axis: Axis, side: Axis, across: float = 0.0) -> 
     frame = np.eye(4)
     frame[:3, :3], frame[:3, 3] = rows, -rows @ matrix[:3, 3]
     return frame, length
+
+
+SMOOTH_DEGREES = 20.0
+"""So far the faces along a bend may turn against each other until it shows corners."""
+
+
+def longest_turned(degrees: float, long: float) -> float:
+    """How long faces may be in metres where a region of a length turns by an angle from end to end."""
+    return inf if degrees == 0 else long * SMOOTH_DEGREES / abs(degrees)
 
 
 class PointStep(WeightedStep):

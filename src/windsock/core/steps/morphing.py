@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Annotated, Literal, cast
 
@@ -9,7 +10,9 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Declared, Id, ItemId, Quantity, Rank, in_order
-from windsock.core.fields.source import Values
+from windsock.core.fields.source import SourceBase, Values
+from windsock.core.fields.surface import BEGINS
+from windsock.core.fields.surface import Surface as SurfaceReading
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.course import unit_rows
 from windsock.core.geometry.mesh import Floats, Mesh
@@ -171,6 +174,14 @@ class MorphingStep(SolvedStep):
         return (
             f"{' and '.join(told)} on the other shape; go there another way, lay it differently, or give it more faces"
         )
+
+    def doubts_seen(self) -> Mapping[str, SourceBase]:
+        return {
+            reading: SurfaceReading(
+                rank=rank, word="or", reading=reading, low=BEGINS[reading][1], high=BEGINS[reading][2]
+            )
+            for rank, reading in enumerate(("stretch", "fold"))
+        }
 
     def from_where(self) -> str | None:
         """The item that rays come from, where it has one."""

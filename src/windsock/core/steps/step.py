@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
+from math import inf
 from typing import Annotated, ClassVar, Literal, NamedTuple, Protocol, TypeVar, overload
 
 import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Declared, FieldId, PartId, Quantity, Rank
-from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
+from windsock.core.fields.source import Elements, FinishedShape, SourceBase, Subject, Values
 from windsock.core.fields.zones import Band, Zone
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
@@ -390,6 +391,12 @@ class StepBase(Declared):
         del at
         return None
 
+    def longest_faces(self, at: Moment, long: float) -> float:
+        """How long faces may be, in metres, so that what it makes of them at a moment looks smooth; infinite where that is all the
+        same. long: metres of the world between the ends of what it reaches, along which faces are then measured."""
+        del at, long
+        return inf
+
     def marked(self) -> tuple[Marked, ...]:
         """The places on shapes that it goes by."""
         return ()
@@ -461,3 +468,7 @@ class SolvedStep(StepBase):
         """In words, what of its solution will hardly look as it is meant, and what would help; nothing where all is well."""
         del solution
         return ""
+
+    def doubts_seen(self) -> Mapping[str, SourceBase]:
+        """The sources of a field that is high where that is; none where no field shows it."""
+        return {}

@@ -8,9 +8,9 @@ import numpy as np
 
 from windsock.core.declarations import Quantity
 from windsock.core.parts.part import Part
-from windsock.core.steps.deforming import DeformingStep
+from windsock.core.steps.deforming import DeformingStep, longest_turned
 from windsock.core.steps.step import StepInputs
-from windsock.core.timing.parameter import NumberParameter
+from windsock.core.timing.parameter import Moment, NumberParameter
 
 
 class Twist(DeformingStep):
@@ -25,6 +25,9 @@ class Twist(DeformingStep):
         NumberParameter,
         Quantity("How far one end is turned against the other", unit="°", low=-36000, high=36000, drag=0.5),
     ] = 90.0
+
+    def longest_faces(self, at: Moment, long: float) -> float:
+        return longest_turned(at(self.angle), long)
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """The part twisted."""

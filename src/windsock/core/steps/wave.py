@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import inf
 from typing import Annotated, Literal
 
 import numpy as np
@@ -22,6 +23,9 @@ from windsock.core.refusals import Refusal
 from windsock.core.steps.deforming import PointStep, placed, rigid_frame
 from windsock.core.steps.step import StepInputs
 from windsock.core.timing.parameter import KeyedNumber, Moment, NumberParameter
+
+FACES_IN_A_WAVE = 6
+"""Fewer than that from crest to crest, and a wave is no wave."""
 
 
 class Wave(PointStep):
@@ -74,6 +78,10 @@ class Wave(PointStep):
     @classmethod
     def sized(cls, size: float) -> dict[str, JsonValue]:
         return {"length": about(size, 0.4), "speed": about(size, 0.4), "height": about(size, 0.05)}
+
+    def longest_faces(self, at: Moment, long: float) -> float:
+        del long
+        return inf if self.pieces == "whole" or at(self.height) == 0 else at(self.length) / FACES_IN_A_WAVE
 
     def told(self, at: Moment, fps: float, lasts: float) -> str:
         speed, length = at(self.speed), at(self.length)
