@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cache, cached_property
 from typing import TypeVar, cast, overload
 
 import numpy as np
@@ -22,7 +22,7 @@ from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh, median_edge
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.stance import Stance, stance_of
-from windsock.core.geometry.strain import Strain, strain_of
+from windsock.core.geometry.strain import strain_of
 from windsock.core.kernels.areas import point_areas
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
@@ -58,16 +58,9 @@ class PosedMesh:
         which: dict[Question, object] = {("elements", "rest"): [key, subject.key, self.middles]} if key else {}
         where = which | {("elements", "posed"): [key, subject.key, self.middles, matrix.tolist()]} if key else {}
         posed = moved(mesh.points, matrix)
-        straining = None if self.middles else self.strain
+        # It keeps what it finds, and holds on to nothing that holds on to it.
+        straining = None if self.middles else cache(lambda: strain_of(mesh, matrix))
         return Elements(posed, rest, subject, mesh.from_rest, facing, False, False, number, "", which, where, straining)
-
-    def strain(self) -> Strain:
-        """How far the mesh is stretched and folded at its points."""
-        return self._strain
-
-    @cached_property
-    def _strain(self) -> Strain:
-        return strain_of(self.mesh, self.matrix)
 
 
 class SourceScene:
