@@ -88,12 +88,14 @@ def test_a_whole_demo_shot_is_made_by_the_api_alone_and_looks_the_same(client):
         name = key.replace("-", " ").capitalize()
         if item["kind"] == "shape":
             made = shot.change(kind="add_shape", name=name, geometry=item["geometry"])
+        elif item["kind"] == "path":
+            made = shot.change(kind="add_paths", name=name)
         else:
             made = shot.change(kind="add_item", what=item["kind"], name=name)
         assert made["item"] == key
         for step in in_rank(item.get("recipe", {}).get("steps", {})):
             shot.change(kind="add_step", item=key, step=step["kind"])
-            if step["field"] is not None:
+            if step["field"] is not None and step["field"] not in shot.document["fields"]:
                 word = step["field"].replace("-", " ").capitalize()
                 last = in_rank(shot.document["items"][key]["recipe"]["steps"], by_key=True)[-1]
                 drives = shot.change(kind="drive_by_new_field", item=key, step=last, name=word)

@@ -12,10 +12,13 @@ export function PathLines({ stage, manifest }: { stage: Stage; manifest: Manifes
   const { session } = useEditing();
   const chosen = useSession((state) => state.chosen);
   const items = useShot((shot) => shot.items);
+  const playing = useSession((state) => state.playing);
   const path = chosen ? items[chosen] : undefined;
+  // While it plays there is nothing to take hold of, and the picture is what is looked at.
+  const courses = Object.entries(manifest.courses).filter(([id]) => !playing || id === chosen);
   return (
     <>
-      {Object.entries(manifest.courses).map(([id, course]) => (
+      {courses.map(([id, course]) => (
         <g key={id} style={items[id]?.locked ? undefined : { pointerEvents: "stroke", cursor: "pointer" }} fill="none">
           <path
             d={line(stage, course)}

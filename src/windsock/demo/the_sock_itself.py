@@ -1,6 +1,8 @@
-"""Demo shot 07: the wind sock lags and springs as its mast swings."""
+"""Demo shot 07: the wind sock lags and springs as its mast swings, and streamers trail from its end."""
 
 from __future__ import annotations
+
+from math import cos, radians, sin
 
 from pydantic import JsonValue
 
@@ -10,6 +12,10 @@ HEAD: list[JsonValue] = [0.0, 4.05, 0.0]
 """The top of the mast, which the sock turns about."""
 
 ORANGE = "#D8571C"
+STREAMERS = ((20.0, 1.25, RED), (140.0, 1.5, WHITE), (260.0, 1.1, ORANGE))
+"""Where each is sewn on round the end, in degrees; how long it is in metres, and its colour."""
+END, RADIUS = 3.08, 0.2
+"""Where the sock's cloth ends along it, and how wide it is there."""
 SWINGS = ((0, 62.0), (14, 62.0), (40, -48.0), (66, 34.0), (88, -12.0), (104, -4.0))
 """Frames, and degrees about the mast."""
 
@@ -44,9 +50,73 @@ def the_sock_itself() -> JsonValue:
                         "inverted": True,
                     }
                 },
-            }
+            },
+            "flutter": {
+                "letter": "B",
+                "name": "Flutter",
+                "rank": 1,
+                "level": 0.5,
+                "band": 0.2,
+                "sources": {
+                    "away": {
+                        "kind": "around",
+                        "rank": 0,
+                        "controller": "head",
+                        "reach": 4.4,
+                        "soft": 1.3,
+                        "fall": "smooth",
+                        "inverted": True,
+                    }
+                },
+            },
         },
     }
+
+
+FOLLOW: dict[str, JsonValue] = {"kind": "follow_through", "field": "free-end", "swings": 1.15, "damping": 0.24}
+"""The cloth swings as one, so that the streamers stay sewn on."""
+
+
+def _streamers(turning: JsonValue) -> dict[str, JsonValue]:
+    """Ribbons that lie along paths from the sock's end, swing with it and flutter."""
+    made: dict[str, JsonValue] = {}
+    for number, (degrees, long, colour) in enumerate(STREAMERS, 1):
+        x, z = cos(radians(degrees)), sin(radians(degrees))
+        # Along the sock, a little apart, and hanging: down is its own Z.
+        way = [(RADIUS + 0.1 * share, END + long * share, 0.22 * share**2) for share in (0.0, 0.33, 0.66, 1.0)]
+        made[f"way-{number}"] = {
+            "kind": "path",
+            "name": f"Way {number}",
+            "rank": 10 + number,
+            "place": HEAD,
+            "turn": turning,
+            "points": {
+                f"p{rank}": {"rank": rank, "place": [round(x * out, 4), round(along, 4), round(z * out + down, 4)]}
+                for rank, (out, along, down) in enumerate(way)
+            },
+        }
+        made[f"streamer-{number}"] = {
+            "kind": "shape",
+            "name": f"Streamer {number}",
+            "rank": 20 + number,
+            "geometry": {"kind": "plane", "width": 0.17, "depth": long, "columns": 3, "rows": 48},
+            "look": {"base_colour": colour, "roughness": 0.85},
+            "recipe": {
+                "steps": {
+                    "lie": {
+                        "kind": "lie_along", "rank": 0, "path": f"way-{number}", "axis": "z", "turn": 90.0 + degrees,
+                        "thick_along": {"points": {"a": {"x": 0.0, "y": 1.0}, "b": {"x": 1.0, "y": 0.45}}},
+                    },
+                    "ripple": {
+                        "kind": "wave", "rank": 1, "field": "flutter", "zone": "value", "form": "path",
+                        "path": f"way-{number}", "length": 0.55, "speed": 1.1 + 0.15 * number, "height": 0.17,
+                        "raises": "normal",
+                    },
+                    "follow": FOLLOW | {"rank": 2},
+                }
+            },
+        }  # fmt: skip
+    return made
 
 
 def _items(turning: JsonValue) -> dict[str, JsonValue]:
@@ -61,17 +131,10 @@ def _items(turning: JsonValue) -> dict[str, JsonValue]:
             "look": {"base_colour": WHITE, "roughness": 0.85},
             "recipe": {
                 "parts": {"body": {"name": "Body", "rank": 0}},
-                "steps": {
-                    "follow": {
-                        "kind": "follow_through",
-                        "rank": 0,
-                        "field": "free-end",
-                        "swings": 1.15,
-                        "damping": 0.24,
-                    }
-                },
+                "steps": {"follow": FOLLOW | {"rank": 0}},
             },
         },
+        **_streamers(turning),
         "head": {"kind": "controller", "name": "Mast head", "rank": 1, "place": HEAD},
         "hoop": {
             "kind": "shape",
@@ -118,7 +181,7 @@ def _items(turning: JsonValue) -> dict[str, JsonValue]:
             "rank": 9,
             "place": keyed((0, [0.4, 2.9, 9.6]), (124, [0.2, 2.95, 9.1])),
             "turn": [2.2, 1.5, 0],
-            "angle": 34,
+            "angle": 39,
         },
     }
 

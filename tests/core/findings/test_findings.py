@@ -96,6 +96,10 @@ def test_a_step_whose_curve_is_zero_and_one_that_follows_what_never_moves():
     still = cut_ball()
     still["items"]["ball"]["recipe"]["steps"] = {"lag": {"kind": "follow_through", "rank": 0, "field": "front"}}
     assert kinds(still) == ["idle_step"]
+    # It also follows what steps before it do.
+    still["items"]["ball"]["recipe"]["steps"]["swell"] = {"kind": "wave", "rank": -1}
+    assert kinds(still) == []
+    del still["items"]["ball"]["recipe"]["steps"]["swell"]
     still["items"]["ball"]["place"] = KEYED
     assert kinds(still) == []
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from windsock.core.declarations import in_order
 from windsock.core.findings import constant_field, covers_from_start, never_reaches
 from windsock.core.findings.finding import Finding, number, put
 from windsock.core.findings.survey import Listener, Survey
@@ -29,7 +30,8 @@ def find(survey: Survey) -> Iterator[Finding]:
 
 
 def _why_idle(survey: Survey, one: Listener) -> str:
-    if isinstance(one.step, MarchedStep) and not survey.plan.moves(one.item):
+    moved_before = any(step.on for _, step in in_order(one.shape.recipe.steps)[: one.place - 1])
+    if isinstance(one.step, MarchedStep) and not moved_before and not survey.plan.moves(one.item):
         return f"{one.shape.name} never moves, so there is nothing to follow. Key its place or its turn."
     overall = one.shape.recipe.overall
     if overall is not None and survey.strip(overall, one.item).most.max() <= 0:
