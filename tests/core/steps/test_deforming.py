@@ -250,3 +250,43 @@ def test_nothing_breaks_on_what_is_degenerate(kind):
         assert np.isfinite(made.normals).all()
     gone = mesh_of({"kind": "cut_away", "zone": "outside"}, {"kind": kind})
     assert len(gone.points) == 0
+
+
+FLAKES = {"kind": "scatter", "count": 300, "makes": "flakes", "size": 0.02}
+
+
+def flakes_of(step: dict | None, **item) -> tuple[np.ndarray, Rotation]:
+    """The middles and the turns of copies on a rod, in its own space, after a step."""
+    steps = [FLAKES] if step is None else [FLAKES, step | {"part": "flakes"}]
+    document = recipe_shot(*steps, geometry=ROD, parts=("flakes",))
+    document["items"]["ball"] |= item
+    part = parts_of(document)["flakes"]
+    return part.mesh.points.astype(np.float64), Rotation.from_quat(part.copies.turn)
+
+
+@pytest.mark.parametrize("item", [{}, {"place": [1.0, 2.0, 0.5], "turn": [30.0, 80.0, -20.0]}])
+def test_copies_are_turned_as_a_bend_turns_them(item):
+    """Each by the angle that the arc has come to at its height, exactly the derivative of Barr's bend but for its scale."""
+    bend = {"kind": "bend", "start": -2.0, "end": 2.0, "angle": 120.0}
+    before, turns = flakes_of(None, **item)
+    after, bent = flakes_of(bend, **item)
+    assert np.abs(after - before).max() > 0.5
+    angle = np.radians(120) * before[:, 1] / 4
+    expected = Rotation.from_rotvec(-angle[:, None] * [0.0, 0.0, 1.0]) * turns
+    assert (expected * bent.inv()).magnitude() == pytest.approx(0, abs=2e-3)
+    # A stretched rod has them stand on its bent surface as well, though there the turn is not the angle.
+    assert np.isfinite(flakes_of(bend, scale=[1.0, 0.5, 2.0])[1].as_quat()).all()
+
+
+def test_copies_are_turned_by_a_twist_and_are_as_they_were_at_amount_0():
+    before, turns = flakes_of(None)
+    after, twisted = flakes_of({"kind": "twist", "start": -2.0, "end": 2.0, "angle": 90.0})
+    angle = np.radians(90) * before[:, 1] / 4
+    about = Rotation.from_rotvec(-angle[:, None] * [0.0, 1.0, 0.0])
+    assert about.apply(before) == pytest.approx(after, abs=1e-6)
+    # Beside the turn there is a shear of a quarter turn on four metres, at most 0.25 m from the axis.
+    assert (about * turns * twisted.inv()).magnitude().max() < 0.25 * np.radians(90) / 4
+    assert after[:, 1] == pytest.approx(before[:, 1], abs=1e-6)
+    still, same = flakes_of({"kind": "twist", "start": -2.0, "end": 2.0, "angle": 90.0, "amount": 0.0})
+    assert still.tobytes() == before.tobytes()
+    assert same.as_quat().tobytes() == turns.as_quat().tobytes()

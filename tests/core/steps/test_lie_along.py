@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
 from shots import evaluator, parse_shot, parts_of, recipe_shot
 
 ROD = {"kind": "box", "width": 0.2, "height": 2.0, "depth": 0.1, "divisions": 60}
@@ -99,3 +100,21 @@ def test_what_lies_nowhere_stays_as_it_is():
         document["items"]["way"] = circle()
         document["items"]["ball"]["recipe"]["steps"]["s1"] |= step
         assert parts_of(document)["body"].mesh.points.tobytes() == plain.tobytes()
+
+
+def test_copies_lie_on_the_path_turned_along_it():
+    """On a circle, what stood up the rod looks along the circle, at each copy's own angle."""
+    flakes = {"kind": "scatter", "count": 200, "makes": "flakes", "size": 0.02}
+    lie = {"kind": "lie_along", "path": "way", "part": "flakes", "start": 0.0, "end": 0.5}
+    turned = []
+    for steps in ((flakes,), (flakes, lie)):
+        document = recipe_shot(*steps, geometry=ROD, parts=("flakes",))
+        document["items"]["way"] = circle()
+        turned.append(parts_of(document)["flakes"])
+    before, after = turned
+    angle = np.pi * (before.mesh.points[:, 1].astype(float) + 1) / 2
+    ahead = np.stack([-np.sin(angle), np.zeros_like(angle), np.cos(angle)], axis=1)
+    own = Rotation.from_quat(before.copies.turn).inv().apply([0.0, 1.0, 0.0])
+    assert Rotation.from_quat(after.copies.turn).apply(own) == pytest.approx(
+        ahead, abs=0.01
+    )  # the circle is a curve through 32 points

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import inf
 from typing import Annotated, Literal
 
@@ -11,10 +12,13 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import ItemId, Quantity, about
 from windsock.core.fields.across import AXES
 from windsock.core.fields.source import Values
+from windsock.core.geometry.binding import nearest_turns
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.stance import Stance
+from windsock.core.kernels.bodies import NO_TURN, facing_turns, product
 from windsock.core.kernels.deforming import Way, deformed
-from windsock.core.parts.part import Part
+from windsock.core.parts.part import Part, Relocation
 from windsock.core.steps.step import Leaves, Region, StepInputs, WeightedStep
 from windsock.core.timing.parameter import Moment, NumberParameter
 
@@ -49,6 +53,10 @@ SMOOTH_DEGREES = 20.0
 def longest_turned(degrees: float, long: float) -> float:
     """How long faces may be in metres where a region of a length turns by an angle from end to end."""
     return inf if degrees == 0 else long * SMOOTH_DEGREES / abs(degrees)
+
+
+LEAST_BESIDE = 1e-3
+"""Metres beside the middle of a copy, at least, over which it is looked how space is turned there."""
 
 
 class PointStep(WeightedStep):
@@ -98,7 +106,13 @@ class DeformingStep(PointStep):
         to_frame = np.ascontiguousarray(frame @ given.matrix)
         mesh = part.mesh
         points, normals = deformed(way, mesh.points, mesh.normals, to_frame, start, end, most, weight)
-        return placed(part, points, normals if _even(weight) else None)
+        if not part.points_are_middles:
+            return placed(part, points, normals if _even(weight) else None)
+
+        def move(places: Floats) -> Floats:
+            return deformed(way, places, mesh.normals, to_frame, start, end, most, weight)[0]
+
+        return placed_whole(part, given.stance, points, move)
 
 
 def placed(part: Part, points: Floats, normals: Floats | None = None) -> Part:
@@ -113,6 +127,37 @@ def placed(part: Part, points: Floats, normals: Floats | None = None) -> Part:
 
     changes = not np.array_equal(points, part.mesh.points)
     return part.deformed(moved, changes, None if normals is None else facing) if changes else part
+
+
+def placed_whole(part: Part, stance: Stance, points: Floats, move: Callable[[Floats], Floats]) -> Part:
+    """Copies with their middles elsewhere, each turned as the space about its middle is.
+
+    points: (k, 3) where the middles go; move: gives the new places of (k, 3) places beside the middles, all in the subject's space.
+    The turn is the one nearest to the derivative, which is taken over the radius of each copy."""
+    middles = part.mesh.points
+    moves = (points != middles).any(axis=1)
+    if not moves.any():
+        return part
+    bodies = part.bodies()
+    beside = np.maximum(bodies.radius.astype(np.float64) * bodies.size.max(axis=1), LEAST_BESIDE)
+    level, there = stance.level(middles), stance.level(points)
+    linear = np.empty((len(middles), 3, 3))
+    for axis in range(3):
+        asked = stance.own(level + beside[:, None] * np.eye(3)[axis]).astype(np.float32)
+        linear[:, :, axis] = (stance.level(move(asked)) - there) / beside[:, None]
+    size = bodies.size.copy()
+    turn = turned_by(nearest_turns(linear), bodies.turn, np.ones(len(middles)))
+    to = Relocation(points.astype(np.float64), turn, size, moves, lambda: np.ones(size.shape))
+    return part.relocated(bodies, to, stance)
+
+
+def turned_by(turns: Values, own: Floats, weight: Values) -> Floats:
+    """(k, 4) quaternions after (k, 3, 3) turns that count as far as (k,) weights say."""
+    full = facing_turns(np.ascontiguousarray(turns[:, :, 1]), np.ascontiguousarray(turns[:, :, 0]))
+    full = np.where(full[:, 3:] < 0, -full, full)
+    share = NO_TURN + (full - NO_TURN) * weight[:, None]
+    share /= np.linalg.norm(share, axis=1, keepdims=True)
+    return product(share, own.astype(np.float64)).astype(np.float32)
 
 
 def _even(weight: Values) -> bool:

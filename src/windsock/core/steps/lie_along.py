@@ -11,9 +11,10 @@ from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.across import AXES
 from windsock.core.fields.source import Values
 from windsock.core.geometry.course import Course, frames, unit_rows
+from windsock.core.geometry.mesh import Floats
 from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.parts.part import Part
-from windsock.core.steps.deforming import BESIDE, Axis, PointStep, placed
+from windsock.core.steps.deforming import BESIDE, Axis, PointStep, placed, placed_whole
 from windsock.core.steps.step import StepInputs
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter
@@ -75,23 +76,30 @@ class LieAlong(PointStep):
         low, high = float(extent.min(initial=np.inf)), float(extent.max(initial=-np.inf))
         if line.length <= 0 or not high > low:
             return part
-        level = stance.level(mesh.points)
-        share = (level[:, axis] - low) / (high - low)
         begins = given.at(self.start) * line.length
         ends = given.at(self.end) * line.length
-        along = begins + (share * (ends - begins) if self.length == "stretched" else level[:, axis] - low)
-        inner = np.clip(share, 0, 1)
-        thick = given.at(self.thickness) * (1 if self.thick_along is None else self.thick_along(inner))
-        turn = np.radians(given.at(self.turn)) * (1 if self.turn_along is None else self.turn_along(inner))
+        thickness, turned = given.at(self.thickness), np.radians(given.at(self.turn))
         # Right-handed, however the axes of the shape follow on one another.
         hand = 1.0 if (beside + 1) % 3 == axis else -1.0
-        one, other = level[:, beside] * thick, hand * level[:, third] * thick
-        cosine, sine = np.cos(turn), np.sin(turn)
-        there = line.at(along, one * cosine - other * sine, one * sine + other * cosine)
-        here = moved(mesh.points, matrix)
-        there = here + (there - here) * weight[:, None]
-        own = moved(there, np.linalg.inv(matrix)).astype(np.float32)
-        return placed(part, np.where((weight == 0)[:, None], mesh.points, own))
+        back = np.asarray(np.linalg.inv(matrix), dtype=np.float64)
+
+        def lie(points: Floats) -> Floats:
+            level = stance.level(points)
+            share = (level[:, axis] - low) / (high - low)
+            along = begins + (share * (ends - begins) if self.length == "stretched" else level[:, axis] - low)
+            inner = np.clip(share, 0, 1)
+            thick = thickness * (1 if self.thick_along is None else self.thick_along(inner))
+            turn = turned * (1 if self.turn_along is None else self.turn_along(inner))
+            one, other = level[:, beside] * thick, hand * level[:, third] * thick
+            cosine, sine = np.cos(turn), np.sin(turn)
+            there = line.at(along, one * cosine - other * sine, one * sine + other * cosine)
+            here = moved(points, matrix)
+            own = moved(here + (there - here) * weight[:, None], back).astype(np.float32)
+            return np.where((weight == 0)[:, None], points, own)
+
+        if part.points_are_middles:
+            return placed_whole(part, stance, lie(mesh.points), lie)
+        return placed(part, lie(mesh.points))
 
 
 class _Line:

@@ -8,15 +8,13 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity
-from windsock.core.fields.source import Values
 from windsock.core.geometry.binding import CAGE_FACES, Binding, By, nearest_turns
-from windsock.core.geometry.mesh import Floats, Mesh
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
-from windsock.core.kernels.bodies import NO_TURN, facing_turns, product
 from windsock.core.kernels.deforming import shifted
 from windsock.core.parts.part import Part, Relocation
-from windsock.core.steps.deforming import PointStep, placed
+from windsock.core.steps.deforming import PointStep, placed, turned_by
 from windsock.core.steps.step import SolvedStep, SolveInputs, StepInputs
 
 FAR = 0.1
@@ -131,18 +129,9 @@ class Ride(PointStep, SolvedStep):
         size = bodies.size.copy()
         to = Relocation(
             points.astype(np.float64),
-            _turned(bodies.turn, turns, weight),
+            turned_by(turns, bodies.turn, weight),
             size,
             weight != 0,
             lambda: np.ones(size.shape),
         )
         return part.relocated(bodies, to, stance)
-
-
-def _turned(own: Floats, turns: Values, weight: Values) -> Floats:
-    """(k, 4) quaternions after (k, 3, 3) turns that count as far as (k,) weights say."""
-    full = facing_turns(np.ascontiguousarray(turns[:, :, 1]), np.ascontiguousarray(turns[:, :, 0]))
-    full = np.where(full[:, 3:] < 0, -full, full)
-    part = NO_TURN + (full - NO_TURN) * weight[:, None]
-    part /= np.linalg.norm(part, axis=1, keepdims=True)
-    return product(part, own.astype(np.float64)).astype(np.float32)
