@@ -3457,6 +3457,137 @@ export interface components {
             id: string;
         };
         /**
+         * Crests
+         * @description 1 on crests that run out from the group's shapes at a speed, one a length from the next, and 0 between them.
+         *
+         *     The phase is the distance to the nearest surface of each shape, as its recipe leaves it, less the way that the crests have come
+         *     since the shot began; of several shapes the highest counts. They fade before the reach, or end after so many crests.
+         *     `breaks` cuts them into dashes of an angle about the shape's middle, which go along with their crest. A shape that is further
+         *     than the gap from the subject, as that rests, sets off nothing. The subject itself does not count.
+         */
+        Crests: {
+            /**
+             * Across
+             * @description About how far dashes are alike from crest to crest
+             * @default 0.3
+             */
+            across: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Breaks
+             * @description How far crests are broken into dashes
+             * @default 0
+             */
+            breaks: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Count
+             * @description How many crests there are at most, 0 for as many as reach
+             * @default 0
+             */
+            count: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Dash
+             * @description About how far a dash goes round
+             * @default 40
+             */
+            dash: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Fall
+             * @default smooth
+             * @enum {string}
+             */
+            fall: "straight" | "smooth";
+            /**
+             * Gap
+             * @description Gap to this shape from which on one sets off nothing
+             * @default 0.2
+             */
+            gap: number | components["schemas"]["KeyedNumber"];
+            /** Group */
+            group: string;
+            /**
+             * Hard
+             * @description How hard the edges of crests are
+             * @default 0.3
+             */
+            hard: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crests";
+            /**
+             * Length
+             * @description From crest to crest
+             * @default 0.3
+             */
+            length: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Measured
+             * @description On the geometry as it enters the step, or on the shape before its recipe
+             * @default posed
+             * @enum {string}
+             */
+            measured: "posed" | "rest";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Reach
+             * @description Distance at which they end
+             * @default 1.5
+             */
+            reach: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Seed
+             * @description Which of the dashes
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Soft
+             * @description Way over which they fade before that
+             * @default 1.2
+             */
+            soft: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Speed
+             * @description How fast crests run
+             * @default 0.3
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Way
+             * @default outward
+             * @enum {string}
+             */
+            way: "outward" | "inward";
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
          * Curve
          * @description Values of 0..1 to values of 0..1. Below its first point and above its last the curve is level.
          */
@@ -3927,7 +4058,7 @@ export interface components {
             rank: number;
             /** Sources */
             sources: {
-                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
+                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Crests"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
             };
         };
         /**

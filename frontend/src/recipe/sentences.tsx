@@ -15,6 +15,7 @@ import { Across } from "./sources/Across";
 import { Another } from "./sources/Another";
 import { Around } from "./sources/Around";
 import { Chance } from "./sources/Chance";
+import { Crests } from "./sources/Crests";
 import type { ClauseProps } from "./sources/clause";
 import { Near } from "./sources/Near";
 import { Noise } from "./sources/Noise";
@@ -82,6 +83,7 @@ const SOURCES: { [Kind in Source["kind"]]: ComponentType<ClauseProps<Kind>> } = 
   another: Another,
   around: Around,
   chance: Chance,
+  crests: Crests,
   near: Near,
   noise: Noise,
   spread: Spread,
