@@ -6,7 +6,7 @@ import pytest
 from shots import cut_ball
 
 STARTERS = [
-    "soft-dissolve", "sweep", "flaking-dissolve", "growing-reveal", "knot-reveal", "near-glow", "shredder",
+    "soft-dissolve", "sweep", "flaking-dissolve", "growing-reveal", "knot-reveal", "near-glow", "rings", "shredder",
     "burst-and-bounce", "needle-coat", "springy", "stone-swell", "ribbon", "rising-morph", "pair-morph",
 ]  # fmt: skip
 

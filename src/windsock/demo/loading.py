@@ -10,6 +10,7 @@ from windsock.demo.fog_over_the_light import fog_over_the_light
 from windsock.demo.hoarfrost import hoarfrost
 from windsock.demo.ice_floe import ice_floe
 from windsock.demo.lamp_to_bell import lamp_to_bell
+from windsock.demo.mooring_posts import mooring_posts
 from windsock.demo.net_mender import net_mender
 from windsock.demo.sign_off import sign_off
 from windsock.demo.spray import spray
@@ -27,6 +28,7 @@ SHOTS = {
     "fog-over-the-light": fog_over_the_light,
     "sign-off": sign_off,
     "hoarfrost": hoarfrost,
+    "mooring-posts": mooring_posts,
     "the-sock-itself": the_sock_itself,
     "lamp-to-bell": lamp_to_bell,
     "net-mender": net_mender,

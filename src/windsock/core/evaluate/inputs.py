@@ -35,7 +35,8 @@ if TYPE_CHECKING:
 class Place:
     """A step of a shape's recipe at a moment, with the part that it takes: answers what is asked of it.
 
-    scene: in the recipe's own time. subject: the shape before its recipe that the part came from; None: as it is then.
+    scene: in the recipe's own time. subject: the shape before its recipe that the part came from; None: as it is then. standing: what
+    the places of the part depend on, where that is less than all of it does.
     """
 
     def __init__(
@@ -46,8 +47,10 @@ class Place:
         step_id: str,
         part: Outcome[Part],
         subject: Subject | None = None,
+        standing: str = "",
     ) -> None:
         self.recipes, self.scene, self.item, self.step_id, self.part = recipes, scene, item, step_id, part
+        self.standing = standing or part.key
         self._subject = subject
         self._contents: dict[str, str] = {}
 
@@ -227,7 +230,7 @@ class InputsNow:
 
     def measured(self) -> tuple[Mesh, str, bool]:
         """What the field that drives the step is measured on: a mesh, its key, and whether its points are middles."""
-        part, key = self._place.part.value, self._place.part.key
+        part, key = self._place.part.value, self._place.standing
         # Where the points are the middles, it does not count whether the step wants middles.
         if part.points_are_middles or not self._place.settings(self._reads).at_middles:
             return part.mesh, key, part.points_are_middles

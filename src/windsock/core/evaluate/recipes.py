@@ -130,14 +130,19 @@ class Recipes(History):
         if on_step is None and item in scene.parts:
             return scene.parts[item]
         found = {"body": self.untouched(scene, item)}
+        # What only the look of changes stands where it stood: a field that was measured there is not measured again.
+        standing = {"body": found["body"].key}
         for step_id, step in in_order(scene.shape(item).recipe.steps):
             if step.on and step.part in found:
                 self.watch.check()
-                place = Place(self, scene, item, step_id, found[step.part])
+                place = Place(self, scene, item, step_id, found[step.part], standing=standing[step.part])
                 after, reused = self.after(place)
-                found[step.made() or step.part] = after
+                made = step.made() or step.part
+                found[made] = after
+                standing[made] = place.standing if made == step.part and step.leaves == "places" else after.key
                 if step.changes_both():
                     found[step.part] = self.remaining(place)
+                    standing[step.part] = found[step.part].key
                 if on_step is not None:
                     on_step(place, after, reused)
         scene.parts[item] = found

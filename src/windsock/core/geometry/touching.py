@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.kernels.boxes import faces_in_box
 from windsock.core.kernels.surface_distance import Surface, surface_distance
 
 Reals = NDArray[np.float64]
@@ -23,7 +24,7 @@ def gap_between(one: Surface, other: Surface, within: float) -> float:
     if here is None or there is None:
         return np.inf
     least = min(
-        float(surface_distance(_corners(here), other, within, False).min()),
+        float(surface_distance(_corners(here), there, within, False).min()),
         float(surface_distance(_corners(there), one, within, True).min()),
     )
     if least > 0 and (_goes_through(here, there) or _goes_through(there, here)):
@@ -34,8 +35,7 @@ def gap_between(one: Surface, other: Surface, within: float) -> float:
 def _in_reach(surface: Surface, other: Surface, reach: float) -> Surface | None:
     """The faces of a surface in reach of the box about another one; None where there are none."""
     low, high = other.box
-    corners = surface.points[surface.faces]
-    near = (corners.min(axis=1) <= high + reach).all(axis=1) & (corners.max(axis=1) >= low - reach).all(axis=1)
+    near = faces_in_box(surface.points, surface.faces, low - reach, high + reach)
     return Surface(surface.points, surface.faces[near]) if near.any() else None
 
 

@@ -8,6 +8,8 @@ import igl
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.kernels.boxes import box_of
+
 Reals = NDArray[np.float64]
 
 
@@ -36,8 +38,7 @@ class Surface:
     @cached_property
     def box(self) -> tuple[Reals, Reals]:
         """Lowest and highest corner of the faces."""
-        used = self.points[self.faces.ravel()]
-        return used.min(axis=0), used.max(axis=0)
+        return box_of(self.points, self.faces)
 
 
 def surface_distance(places: Reals, surface: Surface, reach: float, inside_is_near: bool) -> Reals:

@@ -12,6 +12,7 @@ from windsock.demo.starters.near_glow import NEAR_GLOW
 from windsock.demo.starters.needle_coat import NEEDLE_COAT
 from windsock.demo.starters.pair_morph import PAIR_MORPH
 from windsock.demo.starters.ribbon import RIBBON
+from windsock.demo.starters.rings import RINGS
 from windsock.demo.starters.rising_morph import RISING_MORPH
 from windsock.demo.starters.shredder import SHREDDER
 from windsock.demo.starters.soft_dissolve import SOFT_DISSOLVE
@@ -26,6 +27,7 @@ STARTERS: dict[str, Starter] = {
     "growing-reveal": GROWING_REVEAL,
     "knot-reveal": KNOT_REVEAL,
     "near-glow": NEAR_GLOW,
+    "rings": RINGS,
     "shredder": SHREDDER,
     "burst-and-bounce": BURST_AND_BOUNCE,
     "needle-coat": NEEDLE_COAT,
