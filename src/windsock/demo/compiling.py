@@ -32,13 +32,16 @@ SOURCES: list[dict[str, JsonValue]] = [
 ] + [
     {"kind": "across", "controller": "controller", "edge": "wavering"},
     {"kind": "near", "group": "near"},
+    {"kind": "crests", "group": "near", "gap": 5.0, "breaks": 0.5},
     {"kind": "spread", "seeds": "seeds"},
     {"kind": "spread", "seeds": "seeds", "through": "pieces"},
     {"kind": "another", "field": "seeds", "zone": "age"},
     {"kind": "surface", "reading": "curvature"},
+    {"kind": "surface", "reading": "fold"},
     {"kind": "chance"},
 ]
 RECIPES: list[list[dict[str, JsonValue]]] = [
+    [{"kind": "scatter", "makes": "more", "count": 40}, {"kind": "bend", "part": "more"}],
     [{"kind": "cut_away", "field": "seeds"}, {"kind": "refine", "way": "smooth"}, {"kind": "wire", "makes": "more"}],
     [
         {"kind": "refine", "way": "squares"},
