@@ -13,6 +13,7 @@ from windsock.core.document.patches import patched
 from windsock.core.document.shot import BadDocument
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.probe import rest_of
+from windsock.core.geometry.clip import Clip, Pose
 from windsock.core.kernels.marks import Marks
 from windsock.core.refusals import Refusal
 from windsock.evaluator.bundle import Bundler
@@ -205,3 +206,20 @@ def test_marks_are_told_where_they_are_seen():
     assert told(frozenset({"other"})) == []
     document["items"]["other"]["shown"] = 0.0
     assert [one["on"] for one in told(shot=parse_shot(document))] == ["ball"] * 3
+
+
+def test_marks_on_a_moving_model_are_those_of_its_rest_pose():
+    """A model from a file that is bent at the first frame already: the mark goes where its own place is then."""
+    rest = rests()
+    mesh = points_of(recipe_shot(geometry=BALL))[1]
+    bent = rest.copy()
+    bent[:, 0] += 0.8 * rest[:, 1]
+    pose = Pose(bent.astype(np.float32), mesh.normals)
+    held = Clip(mesh, np.array([0.0, 1.0]), (pose, pose))
+    (here, there), *others = corner_pairs()
+    document = marked_shot([(here, there), *others])
+    document["items"]["ball"]["geometry"] = {"kind": "imported", "asset": "0" * 64, "motion": {}}
+    made, _ = points_of(document, one=evaluator(held=held))
+    goal, box = points_of(document, "other", one=evaluator(held=held))
+    at = np.linalg.norm(rest - here, axis=1).argmin()
+    assert made[at] == pytest.approx(goal[np.linalg.norm(box.rest - there, axis=1).argmin()], abs=3e-6)

@@ -39,7 +39,8 @@ class Morph(PointStep, MorphingStep):
         points = moved(subject.mesh.points, given.stance_at_start().own_to_world())
         surface = given.shape_at_start(self.target).surface
         there = given.model_at_start(self.target).mesh if self.way in ("uv", "marks") else None
-        marks = None if there is None else self.marks_on(given.stance_at_start().own_to_world(), there, surface)
+        stands = given.stance_at_start().own_to_world()
+        marks = None if there is None else self.marks_on(subject.mesh, stands, there, surface)
         from_ = self.from_where()
         pairs = self.paired(
             points, subject.mesh, surface, there, None if from_ is None else given.placement_at_start(from_), marks
@@ -58,6 +59,6 @@ class Morph(PointStep, MorphingStep):
             from_, surface = self.from_where(), given.shape(self.target).surface
             points = moved(subject.points, matrix)
             ray = None if from_ is None else given.placement(from_)
-            marks = self.marks_on(matrix, goal.mesh, surface)
+            marks = self.marks_on(subject, matrix, goal.mesh, surface)
             pairs = self.paired(points, subject, surface, goal.mesh, ray, marks)
         return self.turned_into(part, matrix, pairs, goal, weight, given)

@@ -121,15 +121,13 @@ class MorphingStep(SolvedStep):
         here = [Marked(key, None, mark.here) for key, mark in ordered]
         return (*here, *(Marked(key, self.target, mark.there) for key, mark in ordered))
 
-    def marks_on(self, own_to_world: Matrix, there: Mesh, surface: Surface) -> Marks | None:
-        """The marks in the world, on a shape that stands under a matrix and on the surface of another mesh."""
-        if self.way != "marks" or not self.marks or len(there.faces) == 0:
+    def marks_on(self, mesh: Mesh, own_to_world: Matrix, there: Mesh, surface: Surface) -> Marks | None:
+        """The marks in the world, on a mesh that stands under a matrix and on the surface of another mesh, as both are posed."""
+        if self.way != "marks" or not self.marks or len(mesh.faces) == 0 or len(there.faces) == 0:
             return None
         ordered = [mark for _, mark in in_order(self.marks)]
-        here = moved(np.array([mark.here for mark in ordered]), own_to_world)
-        resting = Surface(there.rest.astype(np.float64), there.faces)
-        found = nearest_pairs(np.array([mark.there for mark in ordered], dtype=np.float64), resting)
-        return Marks(here, found.on(surface.points, surface.faces))
+        here = _from_rest([mark.here for mark in ordered], mesh, moved(mesh.points, own_to_world))
+        return Marks(here, _from_rest([mark.there for mark in ordered], there, surface.points))
 
     def paired(
         self,
@@ -237,6 +235,12 @@ class MorphingStep(SolvedStep):
         round_ = start + (end - start) * share + way * (long + (far - long) * share)
         # Exactly on both at the ends.
         return np.where(turns & (share > 0) & (share < 1), round_, straight)
+
+
+def _from_rest(places: list[Vector], mesh: Mesh, points: Values) -> Values:
+    """(k, 3) where places on a mesh at rest are once its points are elsewhere."""
+    resting = Surface(mesh.rest.astype(np.float64), mesh.faces)
+    return nearest_pairs(np.array(places, dtype=np.float64), resting).on(points, resting.faces)
 
 
 def goal_of(shape: str, given: StepInputs) -> Goal:

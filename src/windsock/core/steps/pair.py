@@ -89,7 +89,7 @@ class Pair(PointStep, MorphingStep):
             return Pairs.both(none, none)
         points = moved(mesh.points, given.stance_at_start().own_to_world())
         surface, model = given.shape_at_start(self.target).surface, given.model_at_start(self.target).mesh
-        marks = self.marks_on(given.stance_at_start().own_to_world(), model, surface)
+        marks = self.marks_on(mesh, given.stance_at_start().own_to_world(), model, surface)
         from_ = self.from_where()
         return self._both(
             mesh, points, model, surface, None if from_ is None else given.placement_at_start(from_), marks
@@ -159,7 +159,7 @@ class Pair(PointStep, MorphingStep):
             return pairs
         from_ = self.from_where()
         surface, points = given.shape(self.target).surface, moved(subject.points, given.matrix)
-        marks = self.marks_on(given.matrix, model, surface)
+        marks = self.marks_on(subject, given.matrix, model, surface)
         return self._both(subject, points, model, surface, None if from_ is None else given.placement(from_), marks)
 
 
