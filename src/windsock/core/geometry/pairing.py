@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.solution import Solution
+from windsock.core.kernels.shares import corner_shares
 from windsock.core.kernels.surface_distance import Surface
 
 Reals = NDArray[np.float64]
@@ -86,7 +87,11 @@ def nearest_pairs(points: Reals, surface: Surface) -> Pairing:
         return _nowhere(len(points), count)
     found = surface.tree.squared_distance(surface.points, surface.faces, np.ascontiguousarray(points))
     face = np.asarray(found[1], dtype=np.int64).ravel()
-    return Pairing(face, _shares(np.asarray(found[2], dtype=np.float64), surface, face), np.array([count]))
+    return Pairing(
+        face,
+        corner_shares(np.asarray(found[2], dtype=np.float64), surface.points, surface.faces, face),
+        np.array([count]),
+    )
 
 
 def ray_pairs(points: Reals, surface: Surface, from_: Reals) -> Pairing:
@@ -111,7 +116,7 @@ def ray_pairs(points: Reals, surface: Surface, from_: Reals) -> Pairing:
     hits &= aims
     face = np.where(hits, face, nearest.face)
     places = start - way * np.where(hits, along, 0.0)[:, None]
-    shares = np.where(hits[:, None], _shares(places, surface, face), nearest.shares)
+    shares = np.where(hits[:, None], corner_shares(places, surface.points, surface.faces, face), nearest.shares)
     return Pairing(face, shares, nearest.faces)
 
 
@@ -150,22 +155,3 @@ def _nowhere(count: int, faces: int) -> Pairing:
 
 def _level(flat: Reals) -> Reals:
     return np.concatenate([flat, np.zeros((len(flat), 1))], axis=1)
-
-
-def _shares(places: Reals, surface: Surface, face: NDArray[np.int64]) -> Reals:
-    """(n, 3) shares of the corners of faces at places on them; those of a face of no area are all its first corner's."""
-    a, b, c = (surface.points[surface.faces[face, corner]] for corner in range(3))
-    ab, ac, ap = b - a, c - a, places - a
-    bb, cc, bc = (np.einsum("ij,ij->i", one, other) for one, other in ((ab, ab), (ac, ac), (ab, ac)))
-    pb, pc = (np.einsum("ij,ij->i", ap, one) for one in (ab, ac))
-    area = bb * cc - bc * bc
-    flat = area <= 1e-30
-    area = np.where(flat, 1.0, area).astype(np.float64)
-    second, third = (cc * pb - bc * pc) / area, (bb * pc - bc * pb) / area
-    # On a face of no area, along its longer side.
-    first: NDArray[np.bool_] = bb >= cc
-    side = np.maximum(np.maximum(bb, cc), 1e-300)
-    second = np.where(flat, np.where(first, np.clip(pb / side, 0, 1), 0.0), second)
-    third = np.where(flat, np.where(first, 0.0, np.clip(pc / side, 0, 1)), third)
-    shares = np.clip(np.stack([1 - second - third, second, third], axis=1), 0, 1)
-    return shares / np.maximum(shares.sum(axis=1, keepdims=True), 1e-12)
