@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 
 from windsock.core.declarations import Quantity
 from windsock.core.parts.part import Part
-from windsock.core.steps.step import Leaves, StepInputs, WeightedStep
+from windsock.core.steps.given import StepInputs
+from windsock.core.steps.step import Leaves, WeightedStep
 from windsock.core.timing.parameter import NumberParameter
 
 

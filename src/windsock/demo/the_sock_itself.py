@@ -39,17 +39,7 @@ def the_sock_itself() -> JsonValue:
                 "rank": 0,
                 "level": 0.5,
                 "band": 0.2,
-                "sources": {
-                    "away": {
-                        "kind": "around",
-                        "rank": 0,
-                        "controller": "head",
-                        "reach": 3.1,
-                        "soft": 2.75,
-                        "fall": "straight",
-                        "inverted": True,
-                    }
-                },
+                "sources": _away_from_head(3.1, 2.75, "straight"),
             },
             "flutter": {
                 "letter": "B",
@@ -57,20 +47,16 @@ def the_sock_itself() -> JsonValue:
                 "rank": 1,
                 "level": 0.5,
                 "band": 0.2,
-                "sources": {
-                    "away": {
-                        "kind": "around",
-                        "rank": 0,
-                        "controller": "head",
-                        "reach": 4.4,
-                        "soft": 1.3,
-                        "fall": "smooth",
-                        "inverted": True,
-                    }
-                },
+                "sources": _away_from_head(4.4, 1.3, "smooth"),
             },
         },
     }
+
+
+def _away_from_head(reach: float, soft: float, fall: str) -> JsonValue:
+    """A field's source: 0 at the top of the mast, 1 from `reach` metres away on, rising over the last `soft` metres before that."""
+    around: JsonValue = {"kind": "around", "rank": 0, "controller": "head", "inverted": True}
+    return {"away": around | {"reach": reach, "soft": soft, "fall": fall}}
 
 
 FOLLOW: dict[str, JsonValue] = {"kind": "follow_through", "field": "free-end", "swings": 1.15, "damping": 0.24}

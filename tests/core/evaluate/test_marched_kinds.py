@@ -26,8 +26,9 @@ from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
 from windsock.core.parts.part import Part
 from windsock.core.steps import AnyStep
+from windsock.core.steps.given import SolveInputs, StepInputs
 from windsock.core.steps.march import MarchedStep, Tick
-from windsock.core.steps.step import SolvedStep, SolveInputs, StepInputs
+from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import NumberParameter
 from windsock.core.timing.ticks import State
 

@@ -183,6 +183,9 @@ def test_a_mark_is_an_edit_and_only_where_marks_are_taken():
     other = parse_shot(recipe_shot({"kind": "smooth"}, geometry=BALL))
     with pytest.raises(Refusal, match="takes no marks"):
         planned(AddMark(of=step, here=(0.0, 0.0, 0.0), there=(0.0, 0.0, 0.0)), other)
+    full = parse_shot(marked_shot([([0, 0, 0], [0, 0, 0])] * 64))
+    with pytest.raises(Refusal, match="at most 64 marks"):
+        planned(AddMark(of=step, here=(0.0, 0.0, 0.0), there=(0.0, 0.0, 0.0)), full)
     with pytest.raises(BadDocument):
         parse_shot(marked_shot([([0, 0, 0], [0, 0, 0])] * 65))
 

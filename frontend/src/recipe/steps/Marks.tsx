@@ -2,8 +2,6 @@ import { inOrder, type Step } from "../../document/types";
 import { SmallButton } from "../../parts/Button";
 import { useCommit, useEditing, useSession } from "../../parts/editing";
 
-const MOST = 64;
-
 /** The places that are marked as the same on two shapes: set in the view, one on each, and taken away here. */
 export function Marks({ pointer, step }: { pointer: string; step: Extract<Step, { marks: unknown }> }) {
   const { session } = useEditing();
@@ -15,11 +13,7 @@ export function Marks({ pointer, step }: { pointer: string; step: Extract<Step, 
     <span>
       {" "}
       ({marks.length === 0 ? "none yet" : `${marks.length} set`}){" "}
-      <SmallButton
-        isDisabled={!step.target || (marks.length >= MOST && !setting)}
-        aria-pressed={setting}
-        onPress={begin}
-      >
+      <SmallButton isDisabled={!step.target} aria-pressed={setting} onPress={begin}>
         {setting ? "Enough marks" : "Mark places in the view"}
       </SmallButton>
       {marks.map(([key], place) => (

@@ -11,7 +11,7 @@ from windsock.core.changing.order import Pointer
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.declarations import Id
 from windsock.core.refusals import Refusal
-from windsock.core.steps.morphing import MorphingStep
+from windsock.core.steps.morphing import MOST_MARKS, MorphingStep
 from windsock.core.timing.parameter import Vector
 
 
@@ -48,6 +48,8 @@ class AddMark(ChangeBase):
         step = edit.thing_at(self.of)
         if not isinstance(step, MorphingStep):
             raise Refusal("This step takes no marks. Nothing was changed. Choose one that turns a shape into another.")
+        if len(step.marks) >= MOST_MARKS:
+            raise Refusal(f"A step has at most {MOST_MARKS} marks. Nothing was changed. Take one away first.")
         rank = max((mark.rank for mark in step.marks.values()), default=-1) + 1
         mark: dict[str, JsonValue] = {"rank": rank, "here": [*self.here], "there": [*self.there]}
         edit.key = edit.add(f"{self.of}/marks", "m", step.marks, mark)

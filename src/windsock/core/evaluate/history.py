@@ -34,7 +34,7 @@ from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import carried_content, content_of
 from windsock.core.kernels.stepping import travel_between
 from windsock.core.refusals import Cancelled
-from windsock.core.steps.step import Beat
+from windsock.core.steps.given import Beat
 from windsock.core.timing.parameter import NumberParameter, travelled_through
 from windsock.core.timing.ticks import TICKS
 

@@ -24,8 +24,9 @@ from windsock.core.parts.copies import Model
 from windsock.core.parts.part import Part
 from windsock.core.steps import AnyStep
 from windsock.core.steps.drive import Drive
+from windsock.core.steps.given import Beat, DrivenSetting, Kept
 from windsock.core.steps.march import MarchedStep
-from windsock.core.steps.step import Beat, DrivenSetting, Kept, SolvedStep, WeightedStep
+from windsock.core.steps.step import SolvedStep, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter, VectorParameter
 
 if TYPE_CHECKING:

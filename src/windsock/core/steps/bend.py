@@ -9,7 +9,7 @@ import numpy as np
 from windsock.core.declarations import Quantity
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import DeformingStep, longest_turned
-from windsock.core.steps.step import StepInputs
+from windsock.core.steps.given import StepInputs
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 

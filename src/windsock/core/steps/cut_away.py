@@ -24,7 +24,8 @@ from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.steps.drive import Drive
-from windsock.core.steps.step import StepBase, StepInputs
+from windsock.core.steps.given import StepInputs
+from windsock.core.steps.step import StepBase
 
 INSIDE_LOOK = Look(base_colour="#5B4A42", roughness=0.9)
 

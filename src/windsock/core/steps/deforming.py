@@ -19,7 +19,8 @@ from windsock.core.geometry.stance import Stance
 from windsock.core.kernels.bodies import NO_TURN, facing_turns, product
 from windsock.core.kernels.deforming import Way, deformed
 from windsock.core.parts.part import Part, Relocation
-from windsock.core.steps.step import Leaves, Region, StepInputs, WeightedStep
+from windsock.core.steps.given import StepInputs
+from windsock.core.steps.step import Leaves, Region, WeightedStep
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 Axis = Literal["x", "y", "z"]

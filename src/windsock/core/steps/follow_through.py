@@ -18,8 +18,9 @@ from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.springs import spring_factors, spring_step
 from windsock.core.parts.part import Part
+from windsock.core.steps.given import StepInputs
 from windsock.core.steps.march import MarchedStep, Tick
-from windsock.core.steps.step import Leaves, StepInputs
+from windsock.core.steps.step import Leaves
 from windsock.core.timing.parameter import NumberParameter
 from windsock.core.timing.ticks import State
 

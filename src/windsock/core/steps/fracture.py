@@ -43,7 +43,8 @@ from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.parts.pieces_part import PiecesPart
 from windsock.core.refusals import TooMuch
-from windsock.core.steps.step import Leaves, SolvedStep, SolveInputs, StepInputs, WeightedStep
+from windsock.core.steps.given import SolveInputs, StepInputs
+from windsock.core.steps.step import Leaves, SolvedStep, WeightedStep
 from windsock.core.timing.parameter import NumberParameter, Vector
 
 At = Callable[[NumberParameter], float]

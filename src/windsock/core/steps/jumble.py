@@ -12,8 +12,9 @@ from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.kernels.chance import chance
 from windsock.core.parts.part import Part
+from windsock.core.steps.given import StepInputs
 from windsock.core.steps.moving import Movement, moved_by
-from windsock.core.steps.step import Axes, Leaves, StepInputs, WeightedStep
+from windsock.core.steps.step import Axes, Leaves, WeightedStep
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
 

@@ -15,7 +15,7 @@ from windsock.core.geometry.mesh import Floats
 from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import BESIDE, Axis, PointStep, placed, placed_whole
-from windsock.core.steps.step import StepInputs
+from windsock.core.steps.given import StepInputs
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter
 

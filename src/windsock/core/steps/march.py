@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from windsock.core.fields.source import Values
 from windsock.core.geometry.mesh import Mesh
-from windsock.core.steps.step import StepInputs, WeightedStep
+from windsock.core.steps.given import StepInputs
+from windsock.core.steps.step import WeightedStep
 from windsock.core.timing.parameter import Moment
 from windsock.core.timing.ticks import State
 

@@ -13,8 +13,8 @@ from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import PointStep
+from windsock.core.steps.given import SolveInputs, StepInputs
 from windsock.core.steps.morphing import MorphingStep, goal_of
-from windsock.core.steps.step import SolveInputs, StepInputs
 
 
 class Morph(PointStep, MorphingStep):

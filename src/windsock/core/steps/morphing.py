@@ -35,7 +35,8 @@ from windsock.core.kernels.surface_distance import Surface
 from windsock.core.look import Look
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import placed
-from windsock.core.steps.step import Marked, SolvedStep, StepInputs
+from windsock.core.steps.given import StepInputs
+from windsock.core.steps.step import Marked, SolvedStep
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter, Vector
 
@@ -44,6 +45,8 @@ Plain = float | tuple[float, ...]
 
 MOST_FOLDED, MOST_STRETCHED = 0.02, 0.1
 """Shares of the faces up to which nobody minds."""
+
+MOST_MARKS = 64
 
 SMOOTHS = 0.5
 """Share of the way to the middle of its neighbours that a point half way goes each time."""
@@ -84,7 +87,9 @@ class MorphingStep(SolvedStep):
         Literal["nearest", "rays", "axis", "uv", "order", "marks"],
         Field(description="How the place of a point is found"),
     ] = "nearest"
-    marks: Annotated[dict[Id, Mark], Field(max_length=64, description="Places on both shapes that are the same")] = {}
+    marks: Annotated[
+        dict[Id, Mark], Field(max_length=MOST_MARKS, description="Places on both shapes that are the same")
+    ] = {}
     laid: Annotated[Laid, Field(description="How it is laid on the other before places are looked for")] = "boxes"
     controller: Annotated[ItemId | None, Field(description="Where rays come from; None: the other shape's middle")] = (
         None

@@ -21,8 +21,8 @@ from windsock.core.kernels.surface_distance import Surface
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import PointStep
+from windsock.core.steps.given import SolveInputs, StepInputs
 from windsock.core.steps.morphing import Goal, MorphingStep, goal_of
-from windsock.core.steps.step import SolveInputs, StepInputs
 from windsock.core.timing.parameter import Moment, NumberParameter
 
 

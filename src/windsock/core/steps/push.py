@@ -17,7 +17,7 @@ from windsock.core.kernels.deforming import shifted
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import PointStep, placed
 from windsock.core.steps.drive import Drive
-from windsock.core.steps.step import StepInputs
+from windsock.core.steps.given import StepInputs
 from windsock.core.timing.parameter import NumberParameter, VectorParameter
 
 NEAR = 1e-3

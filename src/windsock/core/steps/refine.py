@@ -16,7 +16,8 @@ from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.fineness import Fineness, Way
-from windsock.core.steps.step import Leaves, StepInputs, WeightedStep
+from windsock.core.steps.given import StepInputs
+from windsock.core.steps.step import Leaves, WeightedStep
 
 MOST_TIMES = 5
 """So often split, a shape has a thousand times as many faces."""

@@ -23,7 +23,8 @@ from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import Flight, legs, states
 from windsock.core.parts.part import Part, Relocation
-from windsock.core.steps.step import Leaves, SolvedStep, SolveInputs, StepInputs
+from windsock.core.steps.given import SolveInputs, StepInputs
+from windsock.core.steps.step import Leaves, SolvedStep
 from windsock.core.timing.parameter import NumberParameter, Vector
 from windsock.core.timing.ticks import TICKS
 

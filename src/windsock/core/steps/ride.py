@@ -15,7 +15,8 @@ from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.deforming import shifted
 from windsock.core.parts.part import Part, Relocation
 from windsock.core.steps.deforming import PointStep, placed, turned_by
-from windsock.core.steps.step import SolvedStep, SolveInputs, StepInputs
+from windsock.core.steps.given import SolveInputs, StepInputs
+from windsock.core.steps.step import SolvedStep
 
 FAR = 0.1
 """Share of the carrier's size from which on a place is far from its surface."""

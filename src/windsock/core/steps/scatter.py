@@ -43,7 +43,8 @@ from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.parts.part import Part
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
-from windsock.core.steps.step import DrivenSetting, SolvedStep, SolveInputs, StepInputs, WeightedStep
+from windsock.core.steps.given import DrivenSetting, SolveInputs, StepInputs
+from windsock.core.steps.step import SolvedStep, WeightedStep
 from windsock.core.timing.parameter import KeyedNumber, NumberParameter
 
 COPY_LIMIT = 1_000_000

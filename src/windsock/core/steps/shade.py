@@ -21,7 +21,8 @@ from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.look import Look
 from windsock.core.parts.part import Part
 from windsock.core.ramp import Ramp, Stop
-from windsock.core.steps.step import Leaves, StepInputs, WeightedStep
+from windsock.core.steps.given import StepInputs
+from windsock.core.steps.step import Leaves, WeightedStep
 from windsock.core.timing.parameter import NumberParameter
 
 At = Callable[[NumberParameter], float]

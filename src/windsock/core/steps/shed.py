@@ -30,7 +30,8 @@ from windsock.core.parts.part import Part
 from windsock.core.ramp import Ramp, Stop
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.forms import Form, form_mesh
-from windsock.core.steps.step import Beat, SolvedStep, SolveInputs, StepInputs
+from windsock.core.steps.given import Beat, SolveInputs, StepInputs
+from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import NumberParameter
 

@@ -10,8 +10,9 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import ItemId, Quantity, about
 from windsock.core.fields.zones import Zone
 from windsock.core.parts.part import Part
+from windsock.core.steps.given import StepInputs
 from windsock.core.steps.moving import Movement, moved_by
-from windsock.core.steps.step import Axes, Leaves, StepInputs, WeightedStep
+from windsock.core.steps.step import Axes, Leaves, WeightedStep
 from windsock.core.timing.parameter import VectorParameter
 
 

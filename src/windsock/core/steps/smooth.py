@@ -15,7 +15,7 @@ from windsock.core.kernels.smoothing import smoothed
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import PointStep, placed
-from windsock.core.steps.step import StepInputs
+from windsock.core.steps.given import StepInputs
 
 DRAWN, BACK = 0.5, -0.5263
 """Shares of the way to the mean of its neighbours that a point goes and, to keep the volume, goes back: 1 / 0.5 - 1 / 0.5263 is

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from windsock.core.declarations import Quantity
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import DeformingStep
-from windsock.core.steps.step import StepInputs
+from windsock.core.steps.given import StepInputs
 from windsock.core.timing.parameter import NumberParameter
 
 

@@ -21,7 +21,7 @@ from windsock.core.kernels.waves import wave_shift, waved
 from windsock.core.parts.part import Part, Relocation
 from windsock.core.refusals import Refusal
 from windsock.core.steps.deforming import PointStep, placed, rigid_frame
-from windsock.core.steps.step import StepInputs
+from windsock.core.steps.given import StepInputs
 from windsock.core.timing.parameter import KeyedNumber, Moment, NumberParameter
 
 FACES_IN_A_WAVE = 6

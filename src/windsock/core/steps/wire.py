@@ -22,7 +22,8 @@ from windsock.core.look import Look
 from windsock.core.parts.copies import Model
 from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.parts.part import Part
-from windsock.core.steps.step import StepInputs, WeightedStep
+from windsock.core.steps.given import StepInputs
+from windsock.core.steps.step import WeightedStep
 from windsock.core.timing.parameter import NumberParameter
 
 Values = NDArray[np.float64]
