@@ -39,7 +39,7 @@ def mooring_posts() -> JsonValue:
                 "sources": {
                     "crests": {
                         "kind": "crests", "rank": 0, "group": "in-the-water", "length": 0.36, "speed": 0.34,
-                        "reach": 2.1, "soft": 1.9, "hard": 0.62, "breaks": 0.85, "dash": 26.0, "across": 0.5,
+                        "reach": 2.1, "soft": 1.9, "hard": 0.4, "breaks": 0.85, "dash": 26.0, "across": 0.5,
                         "curve": {
                             "points": {
                                 "a": {"x": 0.0, "y": 0.0, "easing": {"kind": "ease"}},

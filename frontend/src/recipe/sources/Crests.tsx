@@ -22,10 +22,10 @@ export function Crests({ pointer, source, put, subject }: ClauseProps<"crests">)
       of <ClauseGroup pointer={pointer} group={source.group} put={put} subject={subject} />, up to{" "}
       {value("reach", "Reach")}, broken by {value("breaks", "Breaks")}
       <More of="the crests">
-        , fading <Falling fall={source.fall} put={put} /> over {value("soft", "Soft")}, at most{" "}
-        {value("count", "Count")} of them, hard by {value("hard", "Hard")}. Dashes go {value("dash", "Dash")} round and
-        are alike for {value("across", "Across")}, chance {value("seed", "Seed", false)}. Shapes {value("gap", "Gap")}{" "}
-        away set off nothing
+        , fading <Falling fall={source.fall} put={put} /> over {value("soft", "Soft")}, ending after{" "}
+        {value("count", "Count")} crests (0: at their reach), hard by {value("hard", "Hard")}. Dashes go{" "}
+        {value("dash", "Dash")} round and are alike for {value("across", "Across")}, chance{" "}
+        {value("seed", "Seed", false)}. Shapes {value("gap", "Gap")} away set off nothing
       </More>
     </>
   );
