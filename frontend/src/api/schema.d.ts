@@ -3240,6 +3240,89 @@ export interface components {
             step: string;
         };
         /**
+         * Contact
+         * @description What the group's shapes, their pieces and copies too, have done to the subject where they touched it, until now.
+         *
+         *     depth: how deep they went in at most, along the surface's normal, 1 at `full` and over it. touched: 1 where they were. first,
+         *     last: the time since the first or the last touch, 1 after `over`, 0 before any; how deep and whether are forgotten again after
+         *     it `recovers`. What comes as near as the margin touches. It counts on the subject as it rests, where it stands, and stays with
+         *     its points. It falls to 0 over `spreads` about what was touched. The subject itself does not count.
+         */
+        Contact: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Full
+             * @description How deep a touch has the value 1
+             * @default 0.05
+             */
+            full: number | components["schemas"]["KeyedNumber"];
+            /** Group */
+            group: string;
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "contact";
+            /**
+             * Margin
+             * @description How near touches
+             * @default 0.005
+             */
+            margin: number;
+            /**
+             * Over
+             * @description Seconds after which the time is 1
+             * @default 1
+             */
+            over: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Reading
+             * @description What of the touches counts
+             * @default touched
+             * @enum {string}
+             */
+            reading: "depth" | "touched" | "first" | "last";
+            /**
+             * Recovers
+             * @description Seconds after which a touch is gone, 0 for never
+             * @default 0
+             */
+            recovers: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Spreads
+             * @description Way over which it falls to 0 about what was touched
+             * @default 0
+             */
+            spreads: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
          * Controller
          * @description An item without geometry, moved and keyed to steer fields and steps.
          */
@@ -4058,7 +4141,7 @@ export interface components {
             rank: number;
             /** Sources */
             sources: {
-                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Crests"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
+                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Crests"] | components["schemas"]["Contact"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
             };
         };
         /**
@@ -4681,6 +4764,150 @@ export interface components {
              * @enum {string}
              */
             up: "x" | "y" | "z";
+        };
+        /**
+         * Imprint
+         * @description Press the shape in where a group's shapes, their pieces and copies too, have touched it until now.
+         *
+         *     own: as deep as they went in, at most `at_most`. flat: `depth` deep wherever they were. round: so deep in the middle of the track,
+         *     rising to its edges over the soft width. The edge is soft over a width. Beside it the surface is raised, up to a height or so that
+         *     what was pressed down is kept, but for the share that is packed; over a width. Rough: a noise on all that was touched. It comes back
+         *     within seconds if it recovers. Touches count on the shape as it rests, where it stands. Faces are split where anything comes near, until
+         *     their edges are no longer than `finest`.
+         */
+        Imprint: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * At Most
+             * @description How deep shapes press at most, 0 for as deep as they go
+             * @default 0
+             */
+            at_most: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Depth
+             * @description How deep a flat or round track is
+             * @default 0.05
+             */
+            depth: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Finest
+             * @description How long edges of faces may be there, 0 to leave them
+             * @default 0.04
+             */
+            finest: number;
+            /**
+             * Grain
+             * @description How large the roughness is
+             * @default 0.05
+             */
+            grain: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Group
+             * @description The shapes that press it in
+             * @default null
+             */
+            group: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "imprint";
+            /**
+             * Margin
+             * @description How near touches
+             * @default 0.002
+             */
+            margin: number;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Packed
+             * @description Share of what is pressed down that is packed
+             * @default 0.3
+             */
+            packed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Profile
+             * @description How it is deep across a track
+             * @default own
+             * @enum {string}
+             */
+            profile: "own" | "flat" | "round";
+            /** Rank */
+            rank: number;
+            /**
+             * Recovers
+             * @description Seconds in which it comes back, 0 for never
+             * @default 0
+             */
+            recovers: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Rim
+             * @description What is raised beside it
+             * @default kept
+             * @enum {string}
+             */
+            rim: "none" | "height" | "kept";
+            /**
+             * Rim Height
+             * @description How high the edge is raised
+             * @default 0.03
+             */
+            rim_height: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Rim Width
+             * @description Over what width it is raised
+             * @default 0.15
+             */
+            rim_width: number;
+            /**
+             * Rough
+             * @description How rough it is where it was touched
+             * @default 0
+             */
+            rough: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Soft
+             * @description Width of the soft edge
+             * @default 0
+             */
+            soft: number;
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * ItemRelations
@@ -5709,7 +5936,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "shape" | "step" | "march" | "solved" | "field" | "crossed" | "front" | "memory" | "source march";
+            sort: "shape" | "step" | "march" | "solved" | "field" | "crossed" | "front" | "memory" | "source march" | "source history";
             /** Step */
             step: string;
         };
@@ -6673,7 +6900,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**
@@ -7209,6 +7436,93 @@ export interface components {
              * @default 0.4
              */
             thickness: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
+         * Ripple
+         * @description Raise points by waves that run over the surface from where a group's shapes, their pieces and copies too, press it in or come out.
+         *
+         *     They run at a speed, and lose a share of their own each second. Open edges throw them back or swallow them. The surface follows a shape
+         *     as far as it is pressed, by a strength. A shape that is there from the start sets off nothing until it moves. Waves shorter than a
+         *     few faces are not seen. The field's weight is how much of a wave is seen at a point.
+         */
+        Ripple: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Damping
+             * @description How soon waves die
+             * @default 0.8
+             */
+            damping: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Group
+             * @description The shapes that set off waves
+             * @default null
+             */
+            group: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ripple";
+            /**
+             * Margin
+             * @description How near touches
+             * @default 0.005
+             */
+            margin: number;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Speed
+             * @description How fast waves run
+             * @default 1
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Strength
+             * @description How far the surface follows what presses it in
+             * @default 0.5
+             */
+            strength: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Walls
+             * @description What open edges do with waves
+             * @default throw back
+             * @enum {string}
+             */
+            walls: "throw back" | "swallow";
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Scatter
@@ -7897,6 +8211,104 @@ export interface components {
              * @constant
              */
             zone: "band";
+        };
+        /**
+         * Shells
+         * @description Lay copies of the whole part about it, one outside the other, as a part of their own.
+         *
+         *     out: each goes so far out along the surface's normals from the one before it, by the weight of what drives the step. scale: each is so
+         *     many times as large about the middle of the part. Colour, light and opacity are those of the part where the step stands, so that
+         *     fields before it are measured once for all layers. From layer to layer opacity and light are less by a share.
+         */
+        Shells: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Apart
+             * @description From layer to layer
+             * @default 0.05
+             */
+            apart: number | components["schemas"]["KeyedNumber"];
+            /**
+             * By
+             * @description How one lies outside the other
+             * @default out
+             * @enum {string}
+             */
+            by: "out" | "scale";
+            /**
+             * Count
+             * @description How many layers
+             * @default 5
+             */
+            count: number;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Fainter
+             * @description Share of its light that each loses
+             * @default 0.25
+             */
+            fainter: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shells";
+            /**
+             * Larger
+             * @description Times as large from layer to layer
+             * @default 1.05
+             */
+            larger: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description Their look; None: that of the part
+             * @default null
+             */
+            look: components["schemas"]["Look"] | null;
+            /**
+             * Makes
+             * @description The part that they are
+             * @default shells
+             */
+            makes: string;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Thinner
+             * @description Share of its opacity that each loses
+             * @default 0.25
+             */
+            thinner: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Shift

@@ -123,6 +123,7 @@ const SORTS: Record<Cost["sort"], string> = {
   front: "Fronts",
   memory: "Memory of fields",
   "source march": "Fields",
+  "source history": "Fields",
 };
 
 /** What each kind of part took together, the longest first. */

@@ -15,6 +15,7 @@ import { Across } from "./sources/Across";
 import { Another } from "./sources/Another";
 import { Around } from "./sources/Around";
 import { Chance } from "./sources/Chance";
+import { Contact } from "./sources/Contact";
 import { Crests } from "./sources/Crests";
 import type { ClauseProps } from "./sources/clause";
 import { Near } from "./sources/Near";
@@ -27,6 +28,7 @@ import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
 import { BendSentence, DeformingMore, TaperSentence, TwistSentence } from "./steps/DeformingSentence";
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
 import { FractureMore, FractureSentence } from "./steps/FractureSentence";
+import { ImprintMore, ImprintSentence } from "./steps/ImprintSentence";
 import { JumbleMore, JumbleSentence } from "./steps/JumbleSentence";
 import { LieAlongMore, LieAlongSentence } from "./steps/LieAlongSentence";
 import { MorphMore, MorphSentence, PairMore, PairSentence } from "./steps/MorphSentence";
@@ -34,9 +36,11 @@ import { PushMore, PushSentence } from "./steps/PushSentence";
 import { RefineMore, RefineSentence } from "./steps/RefineSentence";
 import { ReleaseMore, ReleaseSentence } from "./steps/ReleaseSentence";
 import { RideMore, RideSentence } from "./steps/RideSentence";
+import { RippleMore, RippleSentence } from "./steps/RippleSentence";
 import { ScatterMore, ScatterSentence } from "./steps/ScatterSentence";
 import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
 import { ShedMore, ShedSentence } from "./steps/ShedSentence";
+import { ShellsMore, ShellsSentence } from "./steps/ShellsSentence";
 import { ShiftMore, ShiftSentence } from "./steps/ShiftSentence";
 import { SmoothMore, SmoothSentence } from "./steps/SmoothSentence";
 import type { SentenceProps } from "./steps/sentence";
@@ -59,6 +63,7 @@ const STEPS: StepSentences = {
   cut_away: { Sentence: CutAwaySentence, More: CutAwayMore },
   follow_through: { Sentence: FollowThroughSentence, More: FollowThroughMore },
   fracture: { Sentence: FractureSentence, More: FractureMore },
+  imprint: { Sentence: ImprintSentence, More: ImprintMore },
   jumble: { Sentence: JumbleSentence, More: JumbleMore },
   lie_along: { Sentence: LieAlongSentence, More: LieAlongMore },
   morph: { Sentence: MorphSentence, More: MorphMore },
@@ -67,9 +72,11 @@ const STEPS: StepSentences = {
   refine: { Sentence: RefineSentence, More: RefineMore },
   release: { Sentence: ReleaseSentence, More: ReleaseMore },
   ride: { Sentence: RideSentence, More: RideMore },
+  ripple: { Sentence: RippleSentence, More: RippleMore },
   scatter: { Sentence: ScatterSentence, More: ScatterMore },
   shade: { Sentence: ShadeSentence, More: ShadeMore },
   shed: { Sentence: ShedSentence, More: ShedMore },
+  shells: { Sentence: ShellsSentence, More: ShellsMore },
   shift: { Sentence: ShiftSentence, More: ShiftMore },
   smooth: { Sentence: SmoothSentence, More: SmoothMore },
   taper: { Sentence: TaperSentence, More: DeformingMore },
@@ -83,6 +90,7 @@ const SOURCES: { [Kind in Source["kind"]]: ComponentType<ClauseProps<Kind>> } = 
   another: Another,
   around: Around,
   chance: Chance,
+  contact: Contact,
   crests: Crests,
   near: Near,
   noise: Noise,

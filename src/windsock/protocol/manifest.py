@@ -139,7 +139,9 @@ class NodeCost(TypedDict):
     that kernels were compiled in."""
 
     node: str
-    sort: Literal["shape", "step", "march", "solved", "field", "crossed", "front", "memory", "source march"]
+    sort: Literal[
+        "shape", "step", "march", "solved", "field", "crossed", "front", "memory", "source march", "source history"
+    ]
     item: str
     step: str
     field: str

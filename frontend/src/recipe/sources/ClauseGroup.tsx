@@ -3,7 +3,7 @@ import { useEditing } from "../../parts/editing";
 import { GroupChoice } from "../GroupChoice";
 import type { ClauseProps } from "./clause";
 
-type Props = Pick<ClauseProps<"near" | "crests">, "pointer" | "put" | "subject"> & { group: string };
+type Props = Pick<ClauseProps<"near" | "crests" | "contact">, "pointer" | "put" | "subject"> & { group: string };
 
 /** The group whose shapes a clause measures from, or a new one for it. */
 export function ClauseGroup({ pointer, group, put, subject }: Props) {

@@ -2,8 +2,8 @@ import { change } from "../../document/changing";
 import { SmallButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { useEditing } from "../../parts/editing";
-import { GroupChoice } from "../GroupChoice";
 import { SpaceChoice } from "./DeformingSentence";
+import { placeOf, StepGroup } from "./StepGroup";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
 import { ItemChoice, valuesOf } from "./values";
 
@@ -26,16 +26,8 @@ const PIECES = [
   ["whole", "are moved whole"],
 ] as const;
 
-/** The shape and the step that a step's place in the document names. */
-function placeOf(pointer: string): { item: string; step: string } {
-  const [, , item = "", , , step = ""] = pointer.split("/");
-  return { item, step };
-}
-
 export function WaveSentence({ pointer, step, put, undriven }: SentenceProps<"wave">) {
-  const editing = useEditing();
   const value = valuesOf("Wave", pointer);
-  const { item } = placeOf(pointer);
   return (
     <>
       Waves {value("length", "Length")} long and {value("height", "Height")} high go{" "}
@@ -43,13 +35,7 @@ export function WaveSentence({ pointer, step, put, undriven }: SentenceProps<"wa
       {value("speed", "Speed")},{" "}
       <Choice label="Form" value={step.form} options={FORMS} onChoose={(form) => put(`waves ${form}`, "form", form)} />{" "}
       {step.form === "shapes" ? (
-        <GroupChoice
-          group={step.group ?? null}
-          none="no group yet"
-          subject={item}
-          onChoose={(group) => put("group", "group", group)}
-          onNew={() => void change(editing, { kind: "read_new_group", ...placeOf(pointer) })}
-        />
+        <StepGroup pointer={pointer} group={step.group ?? null} put={put} />
       ) : step.form === "path" ? (
         <ItemChoice
           label="Path of the waves"

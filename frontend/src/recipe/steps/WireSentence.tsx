@@ -3,7 +3,7 @@ import { quantity } from "../../document/quantities";
 import { Choice } from "../../parts/Choice";
 import { useEditing } from "../../parts/editing";
 import { NumberValue } from "../../parts/NumberValue";
-import { LookSentence } from "../LookSentence";
+import { OwnLook } from "./OwnLook";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
 
 const EDGES = [
@@ -15,10 +15,6 @@ const EDGES = [
 const PARTS = [
   ["instead", "in place of"],
   ["beside", "a part beside"],
-] as const;
-const LOOKS = [
-  ["same", "the same look"],
-  ["own", "a look of their own"],
 ] as const;
 
 export function WireSentence({ pointer, step, put, undriven }: SentenceProps<"wire">) {
@@ -55,22 +51,7 @@ export function WireMore({ pointer, step, put }: SentenceProps<"wire">) {
           void change(editing, { kind: "make_apart", item, step, word: way === "beside" ? "wires" : null });
         }}
       />{" "}
-      it, with{" "}
-      <Choice
-        label="Look of the wires"
-        value={step.look ? "own" : "same"}
-        options={LOOKS}
-        onChoose={(look) => {
-          const value = look === "own" ? "own" : null;
-          void change(editing, { kind: "choose", of: pointer, setting: "look", value }, { label: `${look} look` });
-        }}
-      />
-      {step.look && (
-        <>
-          : <LookSentence pointer={`${pointer}/look`} backs={false} />
-        </>
-      )}
-      .
+      it, with <OwnLook pointer={pointer} of="the wires" own={Boolean(step.look)} />.
     </>
   );
 }

@@ -11,7 +11,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.marching import CHECKPOINT_BYTES
 from windsock.core.evaluate.plan import Plan
 from windsock.core.fields.marched import MarchedSource
-from windsock.core.fields.source import SolvedSource
+from windsock.core.fields.source import HistorySource, SolvedSource
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.refusals import TooMuch
@@ -95,6 +95,8 @@ def estimate(shot: Shot, assets: Assets | None = None) -> Estimate:
                 if isinstance(source, MarchedSource):
                     held += points * MARCH_BYTES + min(CHECKPOINT_BYTES, points * 48 * _ticks(shot))
                     before += points * _ticks(shot) * SECONDS_A_TICK
+                if isinstance(source, HistorySource):
+                    before += source.solving(points, _ticks(shot) / TICKS)
                 if isinstance(source, SolvedSource):
                     held += points * FRONT_BYTES
                     before += points * SECONDS_A_FRONT

@@ -8,12 +8,12 @@ from windsock.core.evaluate.bounds import SECONDS_A_FRONT, SECONDS_A_TICK
 from windsock.core.evaluate.history import front_name
 from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.marching import ticks_to_walk
-from windsock.core.evaluate.nodes import crossed_node, solved_node
+from windsock.core.evaluate.nodes import crossed_node, solved_node, source_history_node
 from windsock.core.evaluate.plan import SECONDS_A_LOOK
 from windsock.core.evaluate.recipes import Recipes
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.marched import MarchedSource
-from windsock.core.fields.source import SolvedSource
+from windsock.core.fields.source import HistorySource, SolvedSource
 from windsock.core.steps.march import MarchedStep
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.ticks import TICKS
@@ -65,6 +65,9 @@ def _field(recipes: Recipes, scene: SceneAt, field: str, item: str, points: int,
             ticks = ticks_to_walk(recipes.source_march(scene, field, key, item), scene.at.seconds, results)
             looking = sum(plan.looking(other, points) for other in source.fields())
             total += ticks * (points * SECONDS_A_TICK + SECONDS_A_LOOK + looking)
+        if isinstance(source, HistorySource):
+            node = source_history_node(field, key, item)
+            total += 0.0 if results.was_solved(node, scene.answer) else source.solving(points, plan.ticks() / TICKS)
         if isinstance(source, SolvedSource) and results.found(front_name(field, key, item), scene.answer) is None:
             total += points * SECONDS_A_FRONT
         for other in source.crossings():

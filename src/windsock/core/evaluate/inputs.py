@@ -8,7 +8,9 @@ from typing import TYPE_CHECKING, cast, overload
 
 import numpy as np
 
+from windsock.core.evaluate.definitions import TICKING
 from windsock.core.evaluate.measured import PosedMesh, band_of
+from windsock.core.evaluate.movers import movers_of
 from windsock.core.evaluate.reads import Question, Reads, Settings, behind
 from windsock.core.evaluate.results import Outcome
 from windsock.core.evaluate.scene import SceneAt
@@ -17,9 +19,11 @@ from windsock.core.fields.zones import Band, zone_weight
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import Mesh, content_of
+from windsock.core.geometry.movers import Mover
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance, stance_of
+from windsock.core.geometry.touches import Span
 from windsock.core.parts.copies import Model
 from windsock.core.parts.part import Part
 from windsock.core.steps import AnyStep
@@ -392,6 +396,18 @@ class InputsToSolve:
         frames = unique * self._shot.rate.fps
         matrices = np.array([self._shot.placement(item, self._shot.moment(float(frame))) for frame in frames])
         return matrices.reshape(-1, 4, 4)[back]
+
+    def carried_at(self, seconds: float) -> Matrix:
+        item = self._place.item
+        self._note("defined", "placement", item)
+        return self._place.scene.plan.placement(item, self._shot.moment(seconds * self._shot.rate.fps))
+
+    def movers(self, group: str) -> list[Mover]:
+        return movers_of(self._place.recipes, self._place.scene, group, self._place.item, self._reads)
+
+    def span(self) -> Span:
+        self._note("defined", *TICKING)
+        return Span(self.begins(), self.lasts(), self._place.scene.definitions.ticks)
 
     def over_time(self, parameter: NumberParameter, seconds: Values) -> Values:
         if not isinstance(parameter, KeyedNumber):

@@ -21,6 +21,7 @@ from windsock.core.fields.zones import Band
 from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh, median_edge
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance, stance_of
 from windsock.core.geometry.strain import strain_of
 from windsock.core.kernels.areas import point_areas
@@ -143,6 +144,14 @@ class SourceScene:
         self._reads.include(read)
         self._note("second")
         return {name: on_points_now(self._scene, subject, array, self._reads) for name, array in state.items()}
+
+    def history(self, subject: Subject) -> Solution:
+        solution, read = self._scene.shapes.source_history(self._scene, self._field, self._source, subject.item)
+        self._reads.include(read)
+        return solution
+
+    def at_points_now(self, subject: Subject, values: Values) -> Values:
+        return on_points_now(self._scene, subject, values, self._reads)
 
     def arrivals(self, subject: Subject) -> Values:
         made = self._scene.shapes.arrivals(self._scene, self._field, self._source, subject.item)

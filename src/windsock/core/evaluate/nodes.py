@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-Sort = Literal["shape", "step", "march", "solved", "field", "crossed", "front", "memory", "source march"]
+Sort = Literal[
+    "shape", "step", "march", "solved", "field", "crossed", "front", "memory", "source march", "source history"
+]
 
 
 class Node(str):
@@ -53,6 +55,10 @@ def front_node(seeds: str, item: str) -> Node:
 
 def source_march_node(field: str, source: str, item: str) -> Node:
     return Node(f"march {field}/{source} {item}", "source march", item, field=field)
+
+
+def source_history_node(field: str, source: str, item: str) -> Node:
+    return Node(f"history {field}/{source} {item}", "source history", item, field=field)
 
 
 def memory_node(field: str, item: str) -> Node:

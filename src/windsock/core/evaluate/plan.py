@@ -20,12 +20,13 @@ from windsock.core.evaluate.nodes import (
     memory_node,
     shape_node,
     solved_node,
+    source_history_node,
     source_march_node,
     step_node,
 )
 from windsock.core.evaluate.still import StillShapes
 from windsock.core.fields.marched import MarchedSource
-from windsock.core.fields.source import SolvedSource
+from windsock.core.fields.source import HistorySource, SolvedSource
 from windsock.core.geometry.placement import Matrix
 from windsock.core.steps.march import MarchedStep
 from windsock.core.steps.step import SolvedStep
@@ -149,6 +150,11 @@ class Plan:
                 march = source_march_node(field_id, source_id, item_id)
                 needs[march] = {shape_node(item_id)} | {field_node(other, item_id) for other in source.fields()}
                 needs[node].add(march)
+            if isinstance(source, HistorySource):
+                history = source_history_node(field_id, source_id, item_id)
+                shapes = {self._last_node(shape) for shape in self._members(source.groups(), item_id)}
+                needs[history] = {shape_node(item_id)} | shapes
+                needs[node].add(history)
             for other in source.crossings():
                 crossed = crossed_node(other, item_id)
                 needs[crossed] = {field_node(other, item_id)}

@@ -16,12 +16,13 @@ from windsock.core.evaluate.inputs import InputsToSolve, Place
 from windsock.core.evaluate.marching import March, state_at
 from windsock.core.evaluate.measured import on_points_now
 from windsock.core.evaluate.moments import scene_at, span
-from windsock.core.evaluate.nodes import march_node, shape_node, solved_node, step_node
+from windsock.core.evaluate.nodes import march_node, shape_node, solved_node, source_history_node, step_node
 from windsock.core.evaluate.reads import Question, Reads
 from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import SceneAt
+from windsock.core.evaluate.source_inputs import SourceToSolve
 from windsock.core.evaluate.watch import Watch
-from windsock.core.fields.source import FinishedShape, Subject
+from windsock.core.fields.source import FinishedShape, HistorySource, Subject
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import moved, turned_normals
@@ -183,6 +184,19 @@ class Recipes(History):
 
         made = self.results.solved(node, place.answer, solved, node=node)
         return Outcome(type(step).solution.of(made.value.named), made.key, made.reads)
+
+    def source_history(self, scene: SceneAt, field: str, source: str, item: str) -> tuple[Solution, Reads]:
+        """What a source has solved for a shape at rest and all moments, and what that was made from."""
+        declared = cast(HistorySource, scene.shot.fields[field].sources[source])
+        node = source_history_node(field, source, item)
+
+        def solved(reads: Reads) -> Mapping[str, NDArray[np.generic]]:
+            settings = self._settings(scene, field, source, reads, HistorySource)
+            given = SourceToSolve(self, scene, item, type(declared).works, reads)
+            return type(declared).solve(settings, given).arrays()
+
+        made = self.results.solved(node, scene.answer, solved, node=node)
+        return type(declared).solution.of(made.value.named), made.reads
 
     def marched(self, place: Place) -> tuple[State, Part, Reads]:
         """The state of a marched step, the part that it belongs to, and what both were made from."""

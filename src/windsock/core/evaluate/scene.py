@@ -19,6 +19,7 @@ from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import stance_of
 from windsock.core.parts.copies import Model
 from windsock.core.parts.part import Part
@@ -70,6 +71,10 @@ class Shapes(Protocol):
 
     def source_state(self, scene: SceneAt, field: str, source: str, item: str) -> tuple[State, Reads]:
         """The state of a marched source at each point of a shape at rest."""
+        ...
+
+    def source_history(self, scene: SceneAt, field: str, source: str, item: str) -> tuple[Solution, Reads]:
+        """What a source has solved for a shape at rest and all moments."""
         ...
 
     def remembered(self, scene: SceneAt, field: str, item: str) -> tuple[Values, Reads]:

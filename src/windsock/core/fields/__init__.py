@@ -8,6 +8,7 @@ from windsock.core.fields.across import Across
 from windsock.core.fields.another import AnotherField
 from windsock.core.fields.around import Around
 from windsock.core.fields.chance import Chance
+from windsock.core.fields.contact import Contact
 from windsock.core.fields.crests import Crests
 from windsock.core.fields.near import Near
 from windsock.core.fields.noise import Noise
@@ -16,7 +17,9 @@ from windsock.core.fields.surface import Surface
 from windsock.core.fields.time import Time
 from windsock.core.fields.within import Within
 
-AnySource = Around | Across | Within | Near | Crests | Surface | Noise | Time | Chance | Spread | AnotherField
+AnySource = (
+    Around | Across | Within | Near | Crests | Contact | Surface | Noise | Time | Chance | Spread | AnotherField
+)  # fmt: skip
 """In the order in which they are offered."""
 
 Source = Annotated[AnySource, Field(discriminator="kind")]

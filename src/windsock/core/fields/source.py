@@ -14,8 +14,11 @@ from windsock.core.declarations import Declared, FieldId, Quantity, Rank
 from windsock.core.fields.joining import Word
 from windsock.core.fields.zones import Band
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.movers import Mover
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.strain import Strain
+from windsock.core.geometry.touches import Span
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.timing.curve import Curve
 from windsock.core.timing.parameter import Moment, NumberParameter, VectorParameter
@@ -225,6 +228,14 @@ class Scene(Protocol):
         """The state of the source itself, a marched one, at each of the m points of a subject's rest mesh."""
         ...
 
+    def history(self, subject: Subject) -> Solution:
+        """What the source itself has solved, at the points of a subject as it rests at the shot's first frame."""
+        ...
+
+    def at_points_now(self, subject: Subject, values: Values) -> Values:
+        """(m, ...) values at those points, at those that the subject has now."""
+        ...
+
     def arrivals(self, subject: Subject) -> Values:
         """(m,) what the front of the source itself, a solved one, needs to come to each point of a rest mesh."""
         ...
@@ -338,6 +349,48 @@ class SolvedSource(SourceBase):
 
     def solve(self, problem: FrontProblem, cancelled: NDArray[np.uint8]) -> Values | None:
         """(m,) what the front needs to come to each point of the rest mesh; None where cancelled."""
+        raise NotImplementedError
+
+
+class HistoryInputs(Protocol):
+    """What a source is given to solve something once for all moments: its subject, as it rests at the shot's first frame, and what
+    moves. What it looks at is what its solution depends on."""
+
+    def subject(self) -> Subject:
+        """The shape before its recipe."""
+        ...
+
+    def carried_at(self, seconds: float) -> Matrix:
+        """(4, 4) from the subject's space to the world at a second."""
+        ...
+
+    def movers(self, group: str) -> list[Mover]:
+        """The shapes of a group after their recipes, every part of them, as they move; without the subject."""
+        ...
+
+    def span(self) -> Span:
+        """The seconds of the shot, and the ticks at which what moves is looked at."""
+        ...
+
+    def check(self, share: float) -> None:
+        """Tell how much of a long work is done; raises where it is cancelled."""
+        ...
+
+
+class HistorySource(SourceBase):
+    """A source that solves something once for a subject at rest and all moments; then any moment is a lookup in
+    `scene.history`."""
+
+    solution: ClassVar[type[Solution]]
+    works: ClassVar[str]
+    """What it does while it solves, in words."""
+
+    def solve(self, given: HistoryInputs) -> Solution:
+        """The solution."""
+        raise NotImplementedError
+
+    def solving(self, points: int, lasts: float) -> float:
+        """About how many seconds that takes for so many points of a subject and a shot of so many seconds."""
         raise NotImplementedError
 
 

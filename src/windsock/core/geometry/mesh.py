@@ -303,6 +303,13 @@ def places_of(number: Numbers) -> tuple[Numbers, int]:
     return place, len(first)
 
 
+def one_of_each(place: Numbers, count: int) -> Numbers:
+    """(count,) the first point at each place. place: (n,) which place each point is at, below `count`; 0 where there is no point."""
+    first = np.zeros(count, dtype=np.int64)
+    first[place[::-1]] = np.arange(len(place))[::-1]
+    return first
+
+
 def median_edge(points: Floats, faces: Integers) -> float:
     """The median length of the faces' edges in metres, 0 without faces."""
     if len(faces) == 0:

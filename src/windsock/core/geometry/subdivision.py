@@ -37,7 +37,10 @@ def split_edges(mesh: Mesh, chosen: NDArray[np.bool_]) -> Split:
     _, place = np.unique(mesh.number, return_inverse=True)
     there = np.zeros(int(place.max(initial=-1)) + 1, dtype=bool)
     there[place[chosen]] = True
-    ends, edge = np.unique(np.sort(sides, axis=1), axis=0, return_inverse=True)
+    # As one number each, which is several times as fast to sort as pairs are.
+    both = sides.min(axis=1) * len(mesh.points) + sides.max(axis=1)
+    names, edge = np.unique(both, return_inverse=True)
+    ends = np.stack(np.divmod(names, max(len(mesh.points), 1)), axis=1)
     wanted = there[place[ends]].any(axis=1)
     middle = np.where(wanted, len(mesh.points) + np.cumsum(wanted) - 1, -1)[edge.ravel()].reshape(-1, 3)
     edges = ends[wanted]

@@ -8,6 +8,7 @@ from windsock.core.steps.bend import Bend
 from windsock.core.steps.cut_away import CutAway
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.fracture import Fracture
+from windsock.core.steps.imprint import Imprint
 from windsock.core.steps.jumble import Jumble
 from windsock.core.steps.lie_along import LieAlong
 from windsock.core.steps.morph import Morph
@@ -16,9 +17,11 @@ from windsock.core.steps.push import Push
 from windsock.core.steps.refine import Refine
 from windsock.core.steps.release import Release
 from windsock.core.steps.ride import Ride
+from windsock.core.steps.ripple import Ripple
 from windsock.core.steps.scatter import Scatter
 from windsock.core.steps.shade import Shade
 from windsock.core.steps.shed import Shed
+from windsock.core.steps.shells import Shells
 from windsock.core.steps.shift import Shift
 from windsock.core.steps.smooth import Smooth
 from windsock.core.steps.taper import Taper
@@ -27,8 +30,8 @@ from windsock.core.steps.wave import Wave
 from windsock.core.steps.wire import Wire
 
 AnyStep = (
-    CutAway | Fracture | Shift | Jumble | Release | Scatter | Shed | Wire | Shade
-    | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Pair | Wave | Smooth | Refine | FollowThrough
+    CutAway | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Wire | Shade
+    | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Pair | Wave | Ripple | Imprint | Smooth | Refine | FollowThrough
 )  # fmt: skip
 """In the order in which they are offered."""
 

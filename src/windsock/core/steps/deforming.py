@@ -108,7 +108,7 @@ class DeformingStep(PointStep):
         mesh = part.mesh
         points, normals = deformed(way, mesh.points, mesh.normals, to_frame, start, end, most, weight)
         if not part.points_are_middles:
-            return placed(part, points, normals if _even(weight) else None)
+            return placed(part, points, normals if even(weight) else None)
 
         def move(places: Floats) -> Floats:
             return deformed(way, places, mesh.normals, to_frame, start, end, most, weight)[0]
@@ -161,5 +161,6 @@ def turned_by(turns: Values, own: Floats, weight: Values) -> Floats:
     return product(share, own.astype(np.float64)).astype(np.float32)
 
 
-def _even(weight: Values) -> bool:
-    return bool((weight == weight[0]).all())
+def even(weight: Values) -> bool:
+    """Whether a weight is the same all over."""
+    return len(weight) == 0 or bool((weight == weight[0]).all())

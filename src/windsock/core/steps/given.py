@@ -14,9 +14,11 @@ from windsock.core.fields.zones import Band, Zone
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.movers import Mover
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance
+from windsock.core.geometry.touches import Span
 from windsock.core.parts.copies import Model
 from windsock.core.parts.part import Part
 from windsock.core.steps.drive import Drive
@@ -213,6 +215,18 @@ class SolveInputs(Protocol):
 
     def carried(self, seconds: Values) -> Values:
         """(k, 4, 4) the subject's placement at each second."""
+        ...
+
+    def carried_at(self, seconds: float) -> Matrix:
+        """(4, 4) the same at one."""
+        ...
+
+    def movers(self, group: str) -> list[Mover]:
+        """The shapes of a group after their recipes, every part of them, as they move; without the subject."""
+        ...
+
+    def span(self) -> Span:
+        """The seconds of the shot, and the ticks at which what moves is looked at."""
         ...
 
     def over_time(self, parameter: NumberParameter, seconds: Values) -> Values:
