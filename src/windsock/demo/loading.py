@@ -12,6 +12,7 @@ from windsock.demo.ice_floe import ice_floe
 from windsock.demo.lamp_to_bell import lamp_to_bell
 from windsock.demo.mooring_posts import mooring_posts
 from windsock.demo.net_mender import net_mender
+from windsock.demo.sandbar import sandbar
 from windsock.demo.sign_off import sign_off
 from windsock.demo.spray import spray
 from windsock.demo.storm_warning import storm_warning
@@ -29,6 +30,7 @@ SHOTS = {
     "sign-off": sign_off,
     "hoarfrost": hoarfrost,
     "mooring-posts": mooring_posts,
+    "sandbar": sandbar,
     "the-sock-itself": the_sock_itself,
     "lamp-to-bell": lamp_to_bell,
     "net-mender": net_mender,

@@ -114,7 +114,7 @@ def test_nothing_goes_through_unseen_however_fast():
 
 
 def test_what_is_in_it_from_the_start_counts_from_the_start():
-    places, found = values(contact({"reading": "depth", "full": 0.1}, ball={"place": [0.0, 0.1, 0.0]}), 0)
+    _, found = values(contact({"reading": "depth", "full": 0.1}, ball={"place": [0.0, 0.1, 0.0]}), 0)
     deep = np.sqrt(RADIUS**2) - 0.1
     assert found.max() == pytest.approx(min(deep / 0.1, 1))
     _, first = values(contact({"reading": "first", "over": 1.0}, ball={"place": [0.0, 0.1, 0.0]}), 12)
@@ -123,7 +123,12 @@ def test_what_is_in_it_from_the_start_counts_from_the_start():
 
 def test_it_stays_with_the_points_of_a_ground_that_moves():
     """A still ball, and a ground that goes by beneath it the other way: the same as the other way round."""
-    goes = {"keys": {"a": {"frame": 0, "value": [1.0, 0, 0], "easing": {"kind": "linear"}}, "b": {"frame": 48, "value": [-1.0, 0, 0]}}}
+    goes = {
+        "keys": {
+            "a": {"frame": 0, "value": [1.0, 0, 0], "easing": {"kind": "linear"}},
+            "b": {"frame": 48, "value": [-1.0, 0, 0]},
+        }
+    }
     _, still = values(contact({"reading": "depth", "full": 0.1}), 48)
     _, moving = values(
         contact({"reading": "depth", "full": 0.1}, ball={"place": [0, RADIUS - SUNK, 0]}, sand={"place": goes}), 48
@@ -158,7 +163,12 @@ def test_an_empty_group_a_far_shape_and_a_shape_without_an_inside_touch_as_they_
 
 def test_warm_is_as_fresh_after_any_edit():
     engine = evaluator()
-    for ball in ({}, {"place": [0, 0.25, 0]}, {"geometry": {"kind": "box", "width": 0.4, "height": 0.5, "depth": 0.3}}, {}):
+    for ball in (
+        {},
+        {"place": [0, 0.25, 0]},
+        {"geometry": {"kind": "box", "width": 0.4, "height": 0.5, "depth": 0.3}},
+        {},
+    ):
         document = contact({"reading": "depth"}, ball=ball)
         warm = values(document, 30, engine)[1]
         assert warm.tobytes() == values(document, 30)[1].tobytes()

@@ -88,21 +88,19 @@ class _Rigid:
 
     def way(self, before: float, now: float, number: NDArray[np.int64]) -> Way:
         del number
-        return _RigidWay(self, before, now)
-
-    def at(self, seconds: float) -> tuple[Surface, Matrix]:
-        """Its surface in its own space, and from there to the world."""
-        return self._surface, self._matrix(seconds)
+        return _RigidWay(self._surface, self._matrix(before), self._matrix(now))
 
 
 @dataclass(frozen=True, eq=False)
 class _RigidWay:
-    mover: _Rigid
-    before: float
-    now: float
+    """Between two moments its points go straight."""
+
+    surface: Surface
+    first: Matrix
+    last: Matrix
 
     def at(self, share: float) -> tuple[Surface, Matrix]:
-        return self.mover.at(self.before + (self.now - self.before) * share)
+        return self.surface, self.last if share >= 1 else self.first + (self.last - self.first) * share
 
 
 @dataclass(frozen=True, eq=False)

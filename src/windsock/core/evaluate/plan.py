@@ -37,6 +37,10 @@ SECONDS_A_FIELD, SECONDS_A_LOOK = 1.0e-7, 2.5e-4
 """Measured on two cores, for each point of a source, and for a source on no points."""
 
 
+MOST_PLACEMENTS = 20_000
+"""Placements of moving items that are kept."""
+
+
 class Plan:
     """What can be said of a shot without evaluating it. A shot has no circles: the document refuses them."""
 
@@ -50,6 +54,7 @@ class Plan:
         self._looks: dict[str, float] = {}
         self._same: dict[tuple[str, str], bool] = {}
         self._placements: dict[str, Matrix] = {}
+        self._placements_then: dict[tuple[str, float], Matrix] = {}
         self.still = StillShapes()
 
     def graph(self) -> dict[Node, set[Node]]:
@@ -102,12 +107,20 @@ class Plan:
         return plain
 
     def placement(self, item: str, at: Moment) -> Matrix:
-        """(4, 4) matrix from an item's space to the world at a moment; of what stands still it is made once."""
-        if item in self._placements:
-            return self._placements[item]
+        """(4, 4) matrix from an item's space to the world at a moment; of what stands still it is made once, and that at the
+        moments that were asked for last is kept."""
+        found = self._placements.get(item)
+        if found is None:
+            found = self._placements_then.get((item, at.frame))
+        if found is not None:
+            return found
         made = self.shot.placement(item, at)
         if not self.definitions.changes(("placement", item)):
             self._placements[item] = made
+            return made
+        if len(self._placements_then) >= MOST_PLACEMENTS:
+            self._placements_then.clear()
+        self._placements_then[item, at.frame] = made
         return made
 
     def looks(self, field_id: str) -> float:

@@ -52,7 +52,11 @@ class Course:
         return _hermite(start, end, out, into, share), unit_rows(_hermite_slope(start, end, out, into, share))
 
     def moved(self, matrix: NDArray[np.float64]) -> Course:
-        """The curve taken through a (4, 4) matrix, which may stretch it."""
+        """The curve taken through a (4, 4) matrix, which may stretch it. Those that were asked for last are kept."""
+        return _moved(self, np.ascontiguousarray(matrix, dtype=np.float64).tobytes())
+
+    def through(self, matrix: NDArray[np.float64]) -> Course:
+        """The same, made anew."""
         linear = matrix[:3, :3]
         places = self.places @ linear.T + matrix[:3, 3]
         length = np.diff(self.along)[:, None]
@@ -63,6 +67,12 @@ class Course:
             total += weight / 2 * np.linalg.norm(slope, axis=1)
         along = np.concatenate([[0.0], np.cumsum(total)])
         return Course(places, along, self.closed, np.stack([unit_rows(out), unit_rows(into)], axis=1))
+
+
+@lru_cache(maxsize=128)
+def _moved(course: Course, content: bytes) -> Course:
+    """A curve taken through the matrix of these bytes."""
+    return course.through(np.frombuffer(content, dtype=np.float64).reshape(4, 4))
 
 
 def _hermite(start: Places, end: Places, out: Places, into: Places, share: Places) -> Places:

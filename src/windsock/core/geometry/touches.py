@@ -9,15 +9,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.mesh import Mesh, smooth_normals
-from windsock.core.geometry.movers import Bounds, Mover, box_corners
-from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.movers import Bounds, Mover
+from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.surface_distance import Surface, surface_distance
 from windsock.core.kernels.touching import (
@@ -26,6 +26,7 @@ from windsock.core.kernels.touching import (
     depths_along,
     kept_deeper,
     points_in_box,
+    rays_into,
     recorded,
     times_at,
 )
@@ -34,7 +35,7 @@ from windsock.core.refusals import TooMuch
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
 
-FINE = 0.125
+FINE = 0.25
 """Share of its least extent that a shape goes between two looks."""
 
 MOST_LOOKS = 256
@@ -200,6 +201,14 @@ def touched_by_tick(
             yield tick, which, depth[which].copy()
 
 
+def _in_both(first: Numbers, second: Numbers) -> tuple[Numbers, Numbers, Numbers]:
+    """Numbers that are in both of two lists, in which each is once, and where they are in either."""
+    if np.array_equal(first, second):
+        every = np.arange(len(first))
+        return first, every, every
+    return np.intersect1d(first, second, assume_unique=True, return_indices=True)
+
+
 NONE: Found = (np.zeros(0, dtype=np.int64), np.zeros(0))
 
 
@@ -219,7 +228,7 @@ def _touched(resting: Resting, mover: Mover, before: _Before, seconds: float, ma
         )
         before.found = found
         return found
-    number, one, other = np.intersect1d(then.number, now.number, return_indices=True)
+    number, one, other = _in_both(then.number, now.number)
     found = [
         _met(
             resting,
@@ -231,8 +240,8 @@ def _touched(resting: Resting, mover: Mover, before: _Before, seconds: float, ma
             margin,
         )
     ]
-    new = ~np.isin(now.number, number)
-    if new.any():
+    if len(number) < len(now.number):
+        new = ~np.isin(now.number, number)
         corners = now.corners[new]
         found.append(
             _met(resting, mover, (seconds, seconds), now.number[new], (corners, corners), (carried, carried), margin)
@@ -253,31 +262,48 @@ def _met(
     if len(number) == 0:
         return NONE
     own = [
-        moved(one.reshape(-1, 3), np.linalg.inv(to)).reshape(-1, 8, 3) for one, to in zip(corners, carried, strict=True)
+        moved(one.reshape(-1, 3), _inverse(to)[0]).reshape(-1, 8, 3) for one, to in zip(corners, carried, strict=True)
     ]
-    pad = margin * float(max(np.linalg.norm(np.linalg.inv(to[:3, :3]), 2) for to in carried)) + 1e-9
+    pad = margin * max(_inverse(to)[1] for to in carried) + 1e-9
     low, high = resting.box[0] - pad, resting.box[1] + pad
     begin, end = _meeting(own[0], own[1], low, high)
     meets = begin <= end
     if not meets.any():
         return NONE
     begins, ends = float(begin[meets].min()), float(end[meets].max())
-    went = float(np.linalg.norm((own[1] - own[0])[meets] @ carried[1][:3, :3].T, axis=2).max())
-    sides = corners[1][meets]
-    least = min(float(np.linalg.norm(sides[:, edge] - sides[:, 0], axis=1).min()) for edge in (1, 2, 4))
+    gone = (own[1] - own[0])[meets] @ carried[1][:3, :3].T
+    went = float(np.sqrt(np.einsum("kcx,kcx->kc", gone, gone).max()))
+    sides = corners[1][meets][:, [1, 2, 4]] - corners[1][meets][:, :1]
+    least = float(np.sqrt(np.einsum("kcx,kcx->kc", sides, sides).min()))
     fine = max(FINE * max(least, 0.25 * margin), 1e-6)
     looks = min(ceil(went * (ends - begins) / fine - 1e-9), MOST_LOOKS)
     way = mover.way(*times, number[meets])
-    shares = np.linspace(begins, ends, looks + 1)[1:] if looks else np.array([ends])
-    if begins > 0 and looks:
-        shares = np.concatenate([[begins], shares])
-    found = [
-        _at_look(
-            resting, *way.at(float(share)), resting.carried(times[0] + (times[1] - times[0]) * float(share)), margin
-        )
-        for share in shares
-    ]
-    return _deepest_of(found, len(resting.points))
+    shares = (np.linspace(begins, ends, looks + 1)[0 if begins > 0 else 1 :] if looks else np.array([ends])).tolist()
+    stood, stands = carried
+    seen = [(*way.at(share), stands if share >= 1 else stood + (stands - stood) * share) for share in shares]
+    return _deepest_of(
+        [
+            _at_looks(resting, surface, [look[1:] for look in seen if look[0] is surface], margin)
+            for surface in _each(seen)
+        ],
+        len(resting.points),
+    )
+
+
+def _each(seen: Sequence[tuple[Surface, Matrix, Matrix]]) -> list[Surface]:
+    """The different surfaces of some looks, in order."""
+    return list({id(look[0]): look[0] for look in seen}.values())
+
+
+@lru_cache(maxsize=1024)
+def _inverse_of(content: bytes) -> tuple[Matrix, float]:
+    inverse = np.asarray(np.linalg.inv(np.frombuffer(content, dtype=np.float64).reshape(4, 4)), dtype=np.float64)
+    return np.ascontiguousarray(inverse), float(np.linalg.norm(inverse[:3, :3], 2))
+
+
+def _inverse(matrix: Matrix) -> tuple[Matrix, float]:
+    """The inverse of a (4, 4) matrix, and how many times as long it makes anything at most."""
+    return _inverse_of(np.ascontiguousarray(matrix).tobytes())
 
 
 def _meeting(first: Reals, last: Reals, low: Reals, high: Reals) -> tuple[Reals, Reals]:
@@ -296,31 +322,35 @@ def _meeting(first: Reals, last: Reals, low: Reals, high: Reals) -> tuple[Reals,
     return begin, end
 
 
-def _at_look(resting: Resting, surface: Surface, matrix: Matrix, carried: Matrix, margin: float) -> Found:
-    """What a surface touches where it is at one moment. matrix: (4, 4) from its space to the world; carried: from that of what is
-    touched."""
+def _at_looks(resting: Resting, surface: Surface, looks: Sequence[tuple[Matrix, Matrix]], margin: float) -> Found:
+    """What one surface touches at some looks, each a point as often as it is found. looks: (4, 4) from its space to the world, and from
+    that of what is touched."""
     if len(surface.faces) == 0:
         return NONE
-    to_own = np.linalg.inv(carried)
-    corners = moved(box_corners(*surface.box), to_own @ matrix)
-    pad = margin * float(np.linalg.norm(to_own[:3, :3], 2)) + 1e-9
-    which = points_in_box(resting.points, corners.min(axis=0) - pad, corners.max(axis=0) + pad)
-    if len(which) == 0:
+    low, high = surface.box
+    which: list[Numbers] = []
+    rays: list[tuple[Reals, Reals, Reals]] = []
+    for matrix, carried in looks:
+        to_own, (to_surface, longest) = _inverse(carried)[0], _inverse(matrix)
+        pad = margin * longest + 1e-9
+        near = points_in_box(resting.points, to_surface @ carried, low - pad, high + pad, to_own @ matrix)
+        if len(near):
+            which.append(near)
+            rays.append(rays_into(resting.points, resting.normals, near, carried, to_own, to_surface, margin))
+    if not rays:
         return NONE
-    to_surface = np.linalg.inv(matrix)
-    out = turned_normals(resting.normals[which], carried)
-    origins = moved(moved(resting.points[which], carried) + margin * out, to_surface)
-    ways = -out @ to_surface[:3, :3].T
-    long = np.maximum(np.linalg.norm(ways, axis=1), 1e-12)
-    gone = depths_along(origins, ways / long[:, None], surface, margin * long)
+    origins, ways, long = (np.concatenate(part) for part in zip(*rays, strict=True))
+    gone = depths_along(origins, ways, surface, margin * long)
     touched = gone > 0
-    return which[touched], np.maximum(gone[touched] / long[touched] - margin, 0.0)
+    found = np.concatenate(which)[touched]
+    depth = np.maximum(gone[touched] / long[touched] - margin, 0.0)
+    return (found, depth) if len(rays) == 1 else _deepest_of([(found, depth), NONE], len(resting.points), again=True)
 
 
-def _deepest_of(found: list[Found], count: int) -> Found:
-    """The points that are touched at any of several looks, and how deep at most."""
+def _deepest_of(found: list[Found], count: int, again: bool = False) -> Found:
+    """The points that are touched at any of several looks, and how deep at most. again: one look may have a point several times."""
     some = [one for one in found if len(one[0])]
-    if len(some) <= 1:
+    if len(some) <= 1 and not (some and again):
         return some[0] if some else NONE
     which = np.unique(np.concatenate([one[0] for one in some]))
     depth = np.zeros(count)
@@ -333,81 +363,82 @@ LOOKS_ON_WAY = 64
 """Looks between two ticks at how near something comes, at most."""
 
 
-def closest(
-    resting: Resting, reach: Reals, enough: float, movers: Sequence[Mover], span: Span, check: Callable[[float], None]
-) -> Reals:
-    """(n,) metres, at most so much more, that movers come near to points of a surface at rest; infinite beyond (n,) the reach of
-    each. It is looked so often that nothing is missed by more than half of the least reach, which counts as nearer. What has come nearer
-    than `enough` is not looked at again."""
-    least, most = float(reach.min(initial=np.inf)), float(reach.max(initial=0))
-    found = np.full(len(reach), np.inf)
-    if len(reach) == 0:
-        return found
-    step, last = least / 2, span.ticks()
+@dataclass(frozen=True, eq=False)
+class Approach:
+    """When to look at a mover so that it goes no further than a step in between: each look has the moments between which it is, the
+    bodies that are there, and its share of the way."""
+
+    mover: Mover
+    looks: Sequence[tuple[float, float, Numbers, float]]
+
+
+def approaches(
+    resting: Resting, movers: Sequence[Mover], span: Span, step: float, check: Callable[[float], None]
+) -> list[Approach]:
+    """When to look at movers that go about a surface. step: metres."""
+    last = span.ticks()
+    made: list[Approach] = []
     for mover in movers:
-        looked: tuple[float, Bounds, Matrix] | None = None
-        for tick in range(last + 1):
+        bounds, carried = mover.bounds(span.start), resting.carried(span.start)
+        looked, looks = span.start, [(span.start, span.start, bounds.number, 1.0)]
+        for tick in range(1, last + 1):
             if tick % 16 == 0:
                 check(tick / (last + 1))
             seconds = span.second(tick)
-            now, carried = mover.bounds(seconds), resting.carried(seconds)
-            if looked is None:
-                _nearer(resting, mover, (seconds, seconds), (1.0,), now.number, (enough, most), found)
-                looked = seconds, now, carried
+            now, carries = mover.bounds(seconds), resting.carried(seconds)
+            went = _went(bounds, carried, now, carries)
+            if went == 0 or (went < step and tick < last):
                 continue
-            went = _went(looked[1], looked[2], now, carried)
-            if went < step and tick < last:
-                continue
-            looks = min(max(ceil(went / step - 1e-9), 1), LOOKS_ON_WAY)
-            number = np.intersect1d(looked[1].number, now.number)
-            shares = tuple((look + 1) / looks for look in range(looks))
-            _nearer(resting, mover, (looked[0], seconds), shares, number, (enough, most), found)
-            new = np.setdiff1d(now.number, number)
-            if len(new):
-                _nearer(resting, mover, (seconds, seconds), (1.0,), new, (enough, most), found)
-            looked = seconds, now, carried
-    return np.where(found - step <= reach, np.maximum(found - step, 0.0), np.inf)
+            number, count = _in_both(bounds.number, now.number)[0], min(max(ceil(went / step - 1e-9), 1), LOOKS_ON_WAY)
+            looks += [(looked, seconds, number, (look + 1) / count) for look in range(count)]
+            if len(number) < len(now.number):
+                looks.append((seconds, seconds, np.setdiff1d(now.number, number), 1.0))
+            looked, bounds, carried = seconds, now, carries
+        made.append(Approach(mover, looks))
+    return made
+
+
+def closest(
+    resting: Resting, reach: Reals, enough: float, coming: Sequence[Approach], check: Callable[[float], None]
+) -> Reals:
+    """(n,) metres that movers come near to points of a surface at rest, at the looks; infinite beyond (n,) the reach of each. What has come
+    nearer than `enough` is not looked at again."""
+    most, found = float(reach.max(initial=0)), np.full(len(reach), np.inf)
+    for approach in coming:
+        for place, (before, now, number, share) in enumerate(approach.looks):
+            if place % 16 == 0:
+                check(place / len(approach.looks))
+            surface, matrix = approach.mover.way(before, now, number).at(share)
+            if len(surface.faces):
+                carried = resting.carried(before + (now - before) * share)
+                _nearer(resting, surface, matrix, carried, (enough, most), found)
+    return np.where(found <= reach, found, np.inf)
 
 
 def _went(then: Bounds, stood: Matrix, now: Bounds, carried: Matrix) -> float:
     """Metres that any body goes between two moments as what it touches sees it."""
     if then.key == now.key and np.array_equal(stood, carried):
         return 0.0
-    _, one, other = np.intersect1d(then.number, now.number, return_indices=True)
+    _, one, other = _in_both(then.number, now.number)
     if len(one) == 0:
         return np.inf if len(now.number) else 0.0
-    before = moved(then.corners[one].reshape(-1, 3), carried @ np.linalg.inv(stood))
-    return float(np.linalg.norm(now.corners[other].reshape(-1, 3) - before, axis=1).max())
+    gone = now.corners[other].reshape(-1, 3) - moved(then.corners[one].reshape(-1, 3), carried @ _inverse(stood)[0])
+    return float(np.sqrt(np.einsum("ij,ij->i", gone, gone).max()))
 
 
 def _nearer(
-    resting: Resting,
-    mover: Mover,
-    times: tuple[float, float],
-    shares: tuple[float, ...],
-    number: Numbers,
-    within: tuple[float, float],
-    found: Reals,
+    resting: Resting, surface: Surface, matrix: Matrix, carried: Matrix, within: tuple[float, float], found: Reals
 ) -> None:
-    """Have distances be no more than those to some bodies of a mover at shares of its way. within: metres from which on it does not
-    matter how near they are, and up to which."""
-    if len(number) == 0:
+    """Have distances be no more than those to a surface. within: metres from which on it does not matter how near it is, and up to
+    which."""
+    low, high = surface.box
+    to_surface, longest = _inverse(matrix)
+    pad = within[1] * longest
+    which = points_in_box(resting.points, to_surface @ carried, low - pad, high + pad, _inverse(carried)[0] @ matrix)
+    which = which[found[which] > within[0]]
+    if len(which) == 0:
         return
-    way = mover.way(*times, number)
-    for share in shares:
-        surface, matrix = way.at(share)
-        if len(surface.faces) == 0:
-            continue
-        carried = resting.carried(times[0] + (times[1] - times[0]) * share)
-        to_own = np.linalg.inv(carried)
-        corners = moved(box_corners(*surface.box), to_own @ matrix)
-        pad = within[1] * float(np.linalg.norm(to_own[:3, :3], 2))
-        which = points_in_box(resting.points, corners.min(axis=0) - pad, corners.max(axis=0) + pad)
-        which = which[found[which] > within[0]]
-        if len(which) == 0:
-            continue
-        # In the space of the surface, where its tree stays: a stretch only makes what is found nearer.
-        least = float(np.linalg.svd(matrix[:3, :3], compute_uv=False)[-1])
-        places = moved(resting.points[which], np.linalg.inv(matrix) @ carried)
-        away = surface_distance(places, surface, within[1] / least, False) * least
-        np.minimum.at(found, which, away)
+    # In the space of the surface, where its tree stays: a stretch only makes what is found nearer.
+    places = moved(resting.points[which], to_surface @ carried)
+    away = surface_distance(places, surface, within[1] * longest, False) / longest
+    np.minimum.at(found, which, away)

@@ -11,7 +11,7 @@ from windsock.core.kernels.laplacian import cotangent_weights
 
 Reals = NDArray[np.float64]
 
-CLOSE = 1e-7
+CLOSE = 1e-5
 """Share of the values by which what is found may be wrong."""
 
 

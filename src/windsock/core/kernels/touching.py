@@ -24,10 +24,28 @@ BESIDE = 1e-6
 ASKEW = np.array([0.5672, 0.3109, 0.7626])
 
 
-def points_in_box(points: Reals, low: Reals, high: Reals) -> Numbers:
-    """(k,) which of (n, 3) points lie in the box from a (3,) corner to another, in their order."""
+def points_in_box(points: Reals, matrix: Reals, low: Reals, high: Reals, inverse: Reals) -> Numbers:
+    """(k,) which of (n, 3) points lie in a box, in their order. low, high: (3,) its corners in a space that a (4, 4) matrix leads to from
+    that of the points; inverse: of the matrix."""
     found = np.empty(len(points), dtype=np.int64)
-    return found[: _in_box(points, low, high, found)]
+    middle, half = (low + high) / 2, (high - low) / 2
+    own = inverse[:3, :3] @ middle + inverse[:3, 3]
+    reach = np.abs(inverse[:3, :3]) @ half
+    return found[: _in_box(points, own - reach, own + reach, matrix, low, high, found)]
+
+
+def rays_into(
+    points: Reals, normals: Reals, which: Numbers, to_world: Reals, to_own: Reals, to_surface: Reals, margin: float
+) -> tuple[Reals, Reals, Reals]:
+    """Rays against the normals of a surface into another one: (k, 3) their origins, so far above the points, and (k, 3) their ways of
+    length 1, both in the space of that one; and (k,) how long a metre of the world is there.
+
+    points, normals: (n, 3) in a space of their own, from which `to_world` leads and to which `to_own` leads; to_surface: from the
+    world to that of the other; all (4, 4).
+    """
+    origins, ways, long = np.empty((len(which), 3)), np.empty((len(which), 3)), np.empty(len(which))
+    _rays(points, normals, which, to_world, to_own, to_surface, margin, origins, ways, long)
+    return origins, ways, long
 
 
 def depths_along(origins: Reals, ways: Reals, surface: Surface, margin: Reals) -> Reals:
@@ -105,6 +123,58 @@ def times_at(log: Log, tick: float, count: int) -> tuple[Reals, Reals]:
 
 
 @compiled
+def _rays(
+    points: Reals,
+    normals: Reals,
+    which: Numbers,
+    to_world: Reals,
+    to_own: Reals,
+    to_surface: Reals,
+    margin: float,
+    origins: Reals,
+    ways: Reals,
+    long: Reals,
+):  # pragma: no cover - compiled
+    out, place = np.empty(3), np.empty(3)
+    for row in range(len(which)):
+        point = which[row]
+        square = 0.0
+        for axis in range(3):
+            # A normal goes by the inverse, turned over.
+            out[axis] = (
+                to_own[0, axis] * normals[point, 0]
+                + to_own[1, axis] * normals[point, 1]
+                + to_own[2, axis] * normals[point, 2]
+            )
+            square += out[axis] * out[axis]
+        size = 1.0 / max(np.sqrt(square), 1e-300)
+        for axis in range(3):
+            out[axis] *= size
+            place[axis] = (
+                to_world[axis, 0] * points[point, 0]
+                + to_world[axis, 1] * points[point, 1]
+                + to_world[axis, 2] * points[point, 2]
+                + to_world[axis, 3]
+                + margin * out[axis]
+            )
+        square = 0.0
+        for axis in range(3):
+            ways[row, axis] = -(
+                to_surface[axis, 0] * out[0] + to_surface[axis, 1] * out[1] + to_surface[axis, 2] * out[2]
+            )
+            square += ways[row, axis] * ways[row, axis]
+            origins[row, axis] = (
+                to_surface[axis, 0] * place[0]
+                + to_surface[axis, 1] * place[1]
+                + to_surface[axis, 2] * place[2]
+                + to_surface[axis, 3]
+            )
+        long[row] = max(np.sqrt(square), 1e-12)
+        for axis in range(3):
+            ways[row, axis] /= long[row]
+
+
+@compiled
 def _leaving(
     points: Reals, faces: Numbers, hit: Numbers, ways: Reals, leaves: NDArray[np.bool_]
 ):  # pragma: no cover - compiled
@@ -120,14 +190,26 @@ def _leaving(
 
 
 @compiled
-def _in_box(points: Reals, low: Reals, high: Reals, found: Numbers) -> int:  # pragma: no cover - compiled
+def _in_box(
+    points: Reals, about_low: Reals, about_high: Reals, matrix: Reals, low: Reals, high: Reals, found: Numbers
+) -> int:  # pragma: no cover - compiled
     count = 0
     for point in range(len(points)):
+        x, y, z = points[point, 0], points[point, 1], points[point, 2]
         if (
-            low[0] <= points[point, 0] <= high[0]
-            and low[1] <= points[point, 1] <= high[1]
-            and low[2] <= points[point, 2] <= high[2]
+            x < about_low[0]
+            or x > about_high[0]
+            or y < about_low[1]
+            or y > about_high[1]
+            or z < about_low[2]
+            or z > about_high[2]
         ):
+            continue
+        inside = True
+        for axis in range(3):
+            place = matrix[axis, 0] * x + matrix[axis, 1] * y + matrix[axis, 2] * z + matrix[axis, 3]
+            inside = inside and low[axis] <= place <= high[axis]
+        if inside:
             found[count] = point
             count += 1
     return count

@@ -22,7 +22,7 @@ from windsock.core.geometry.outward import outward
 from windsock.core.geometry.placement import turned_normals
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.subdivision import split_edges
-from windsock.core.geometry.touches import Touches, at_rest, closest, touches_of
+from windsock.core.geometry.touches import Touches, approaches, at_rest, closest, touches_of
 from windsock.core.kernels.deforming import shifted
 from windsock.core.kernels.noise import gradient_noise
 from windsock.core.kernels.softening import Softening
@@ -164,6 +164,9 @@ class Imprint(SolvedStep, WeightedStep):
         stance, splits = given.stance_at_start(), list[NDArray[np.bool_]]()
         beside = self.soft + (self.rim_width if self.rim != "none" else 0.0) + self.margin
         near = np.full(len(mesh.points), np.nan)
+        # Between two looks a shape goes half as far as is beside a track: so much nearer it may come than is seen.
+        step = max((beside + self.finest) / 2, 1e-3)
+        coming = approaches(at_rest(mesh, given.carried_at), movers, given.span(), step, given.check)
         for _ in range(MOST_HALVINGS):
             longest = _longest_edges(stance.level(mesh.rest), mesh)
             coarse = longest > self.finest * 1.001
@@ -171,9 +174,9 @@ class Imprint(SolvedStep, WeightedStep):
             if len(asked):
                 surface = at_rest(mesh, given.carried_at)
                 resting = replace(surface, points=surface.points[asked])
-                reach = longest[asked] + beside
-                near[asked] = closest(resting, reach, beside, movers, given.span(), given.check)
-            chosen = coarse & (near <= longest + beside)
+                reach = longest[asked] + beside + step / 2
+                near[asked] = closest(resting, reach, beside, coming, given.check)
+            chosen = coarse & (near <= longest + beside + step / 2)
             if not chosen.any():
                 break
             if len(mesh.faces) + 3 * int(chosen[mesh.faces].any(axis=1).sum()) > MOST_FACES:
@@ -222,7 +225,7 @@ class Imprint(SolvedStep, WeightedStep):
         held = _held(touches, seconds, recovers)[first]
         if not held.any():
             return held
-        softly = held if soft is None else np.clip(soft(held), 0, 1)
+        softly = held if soft is None or (self.profile == "own" and self.rim != "height") else np.clip(soft(held), 0, 1)
         match self.profile:
             case "own":
                 deep, most = touches.deepest(seconds, recovers)[first], at(self.at_most)
@@ -233,7 +236,9 @@ class Imprint(SolvedStep, WeightedStep):
             case "round":
                 deep = at(self.depth) * np.sin(np.pi / 2 * np.clip(2 * softly - 1, 0, 1))
         rise = -deep
-        about = np.zeros_like(held) if wide is None else np.clip(wide(held), 0, 1)
+        rough = at(self.rough)
+        spread = wide is not None and (self.rim == "height" or rough > 0)
+        about = np.clip(wide(held), 0, 1) if wide is not None and spread else held
         if self.rim == "height":
             rise = rise + at(self.rim_height) * smoothstep(np.minimum(about / CREST, 1.0)) * (1 - softly)
         elif self.rim == "kept" and wide is not None:
@@ -241,7 +246,6 @@ class Imprint(SolvedStep, WeightedStep):
             room = float(beside @ wide.areas)
             if room > 0:
                 rise = rise + beside * ((1 - at(self.packed)) * float(deep @ wide.areas) / room)
-        rough = at(self.rough)
         if rough > 0:
             rest = given.stretch.level(ground.part.mesh.rest)[first]
             rise = rise + rough * np.minimum(2 * about, 1.0) * gradient_noise(rest / at(self.grain), self.seed, 3)
