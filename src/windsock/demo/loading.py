@@ -7,6 +7,7 @@ from pathlib import Path
 from windsock.core.document.shot import parse_shot
 from windsock.demo.beacon_sweep import beacon_sweep
 from windsock.demo.fog_over_the_light import fog_over_the_light
+from windsock.demo.hail_on_the_quay import hail_on_the_quay
 from windsock.demo.hoarfrost import hoarfrost
 from windsock.demo.ice_floe import ice_floe
 from windsock.demo.lamp_to_bell import lamp_to_bell
@@ -36,6 +37,7 @@ SHOTS = {
     "net-mender": net_mender,
     "ice-floe": ice_floe,
     "beacon-sweep": beacon_sweep,
+    "hail-on-the-quay": hail_on_the_quay,
     "spray": spray,
     "storm-warning": storm_warning,
 }

@@ -7,8 +7,8 @@ from pydantic import JsonValue
 from windsock.demo.shore import profile, sea, stops
 
 SAND, DAMP = "#CDB98F", "#9A8660"
-SUNK = -0.05
-"""How far below the sand the runners go, in metres."""
+SUNK = -0.035
+"""How far below the way the runners go, in metres."""
 
 
 def sandbar() -> JsonValue:
@@ -87,19 +87,19 @@ def _items() -> dict[str, JsonValue]:
             "kind": "shape",
             "name": "Sand",
             "rank": 0,
-            "place": [0, 0, 0.5],
-            "geometry": {"kind": "plane", "width": 15, "depth": 12, "columns": 150, "rows": 120},
+            "place": [0, -0.03, 0.5],
+            "geometry": {"kind": "plane", "width": 15, "depth": 12, "columns": 170, "rows": 136},
             "look": {"base_colour": SAND, "roughness": 0.95},
             "recipe": {
                 "parts": {"body": {"name": "Body", "rank": 0}},
                 "steps": {
                     "press": {
                         "kind": "imprint", "rank": 0, "group": "runners", "rim": "kept", "rim_width": 0.17,
-                        "packed": 0.25, "soft": 0.03, "finest": 0.045,
+                        "packed": 0.35, "soft": 0.07, "finest": 0.045,
                     },
                     "wind": {
                         "kind": "push", "rank": 1, "field": "ridges", "zone": "value", "along": "axis",
-                        "direction": [0, 1, 0], "distance": 0.1,
+                        "direction": [0, 1, 0], "distance": 0.07,
                     },
                     "beach": {
                         "kind": "push", "rank": 2, "field": "shore", "zone": "value", "along": "axis",
@@ -125,7 +125,7 @@ def _items() -> dict[str, JsonValue]:
             "points": {
                 f"p{index}": {"rank": index, "place": [x, 0, z]}
                 for index, (x, z) in enumerate(
-                    ((-5.2, 2.9), (-3.0, 1.0), (-0.6, 0.15), (1.5, 1.1), (0.9, 2.5), (-0.7, 2.2), (-0.3, 0.6), (1.9, -0.7), (5.4, -1.3))
+                    ((-5.2, 2.6), (-3.0, 1.1), (-0.6, 0.3), (1.6, 1.2), (1.1, 2.6), (-0.6, 2.5), (-0.6, 0.9), (1.6, -0.6), (5.4, -1.3))
                 )
             },
         },
@@ -196,14 +196,14 @@ def _items() -> dict[str, JsonValue]:
                     ((0.0, 0.62), (-0.005, 0.3), (-0.005, -0.3), (0.05, -0.56), (0.2, -0.74), (0.33, -0.72))
                 )
             },
-            "place": [x, SUNK + 0.035, 0],
+            "place": [x, SUNK, 0],
         }
         items[f"{side}-runner"] = {
             "kind": "shape",
             "name": f"{side.capitalize()} runner",
             "rank": 8 if side == "left" else 10,
             "parent": "sled",
-            "place": [x, SUNK + 0.035, 0],
+            "place": [x, SUNK, 0],
             "geometry": {
                 "kind": "sweep",
                 "path": f"{side}-rail",

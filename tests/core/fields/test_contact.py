@@ -7,6 +7,7 @@ import pytest
 from shots import evaluator, parse_shot
 
 from windsock.core.fields.source import rest_elements
+from windsock.evaluator.disk import FolderStore
 
 RADIUS, SUNK = 0.3, 0.1
 ALONG = np.sqrt(RADIUS**2 - (RADIUS - SUNK) ** 2)
@@ -172,3 +173,10 @@ def test_warm_is_as_fresh_after_any_edit():
         document = contact({"reading": "depth"}, ball=ball)
         warm = values(document, 30, engine)[1]
         assert warm.tobytes() == values(document, 30)[1].tobytes()
+
+
+def test_what_was_found_is_taken_from_the_store_by_another_process(tmp_path):
+    store = FolderStore(tmp_path, 2**26)
+    first = values(contact({"reading": "depth"}), 30, evaluator(store=store))[1]
+    again = values(contact({"reading": "depth"}), 30, evaluator(store=FolderStore(tmp_path, 2**26)))[1]
+    assert again.tobytes() == first.tobytes()

@@ -91,7 +91,7 @@ class Touches(Solution):
     """All touches of a shot, in the order in which they begin.
 
     point: (k,) which of the points; begin, end: (k,) ticks; depth: (k,) metres. clock: (2,) second of the first tick, and ticks in a
-    second; points: how many points there are."""
+    second; points: (1,) how many points there are."""
 
     point: NDArray[np.int32]
     begin: NDArray[np.int32]
@@ -103,7 +103,7 @@ class Touches(Solution):
     def deepest(self, seconds: float, recovers: float = 0.0) -> Reals:
         """(n,) metres that the points are touched deep at a second, or were before; it goes back over so many seconds, 0 for
         never. Between two ticks it goes straight."""
-        tick, every, count = self._tick(seconds), float(self.clock[1]), int(self.points)
+        tick, every, count = self._tick(seconds), float(self.clock[1]), int(self.points[0])
         before = int(np.floor(tick))
         made = deepest_at(self._log, before, count, recovers * every)
         if tick > before:
@@ -113,7 +113,7 @@ class Touches(Solution):
     def times(self, seconds: float) -> tuple[Reals, Reals]:
         """(n,) the seconds at which the points were first and last touched up to a second; infinite and minus infinite for
         never."""
-        first, last = times_at(self._log, self._tick(seconds), int(self.points))
+        first, last = times_at(self._log, self._tick(seconds), int(self.points[0]))
         start, every = self.clock
         return start + first / every, start + last / every
 
@@ -146,7 +146,7 @@ def touches_of(
         used = recorded(which, depth, tick, ALIKE, running, log, used)
     clock = np.array([span.start, float(span.every)])
     return Touches(
-        log[0][:used].copy(), log[1][:used].copy(), log[2][:used].copy(), log[3][:used].copy(), clock, np.array(count)
+        log[0][:used].copy(), log[1][:used].copy(), log[2][:used].copy(), log[3][:used].copy(), clock, np.array([count])
     )
 
 

@@ -41,7 +41,7 @@ SECONDS_A_TICK, SECONDS_A_POINT = 6e-4, 3e-9
 @dataclass(frozen=True, eq=False)
 class Presses(Solution):
     """What presses on n points, tick by tick. starts: (t + 1,) where the points of each tick begin; point, depth: (k,) which, and how
-    deep. clock: (2,) second of the first tick, and ticks in a second; points: n."""
+    deep. clock: (2,) second of the first tick, and ticks in a second; points: (1,) n."""
 
     starts: NDArray[np.int64]
     point: NDArray[np.int32]
@@ -58,7 +58,7 @@ class Presses(Solution):
         return made if share < 1e-6 else made + (self._of(before + 1) - made) * share
 
     def _of(self, tick: int) -> Values:
-        made = np.zeros(int(self.points))
+        made = np.zeros(int(self.points[0]))
         begin, end = self.starts[tick : tick + 2]
         made[self.point[begin:end]] = self.depth[begin:end]
         return made
@@ -144,7 +144,7 @@ class Ripple(SolvedStep, MarchedStep):
             depths.append(depth.astype(np.float32))
         starts = np.concatenate([[0], np.cumsum(count)])
         clock = np.array([span.start, float(span.every)])
-        return Presses(starts, np.concatenate(which), np.concatenate(depths), clock, np.array(len(mesh.points)))
+        return Presses(starts, np.concatenate(which), np.concatenate(depths), clock, np.array([len(mesh.points)]))
 
     def begin(self, tick: Tick) -> State:
         """Calm."""
@@ -155,7 +155,7 @@ class Ripple(SolvedStep, MarchedStep):
         water, _ = now.given.once("water", Ripple._water)
         presses, first, at = cast(Presses, now.given.solution), water.first, before.at
         height, rate = state["height"][first], state["rate"][first]
-        if len(presses.point) and int(presses.points) == len(now.mesh.points):
+        if len(presses.point) and int(presses.points[0]) == len(now.mesh.points):
             come = presses.at(now.at.seconds) - presses.at(before.at.seconds)
             height = height - at(self.strength) * come[first]
         seconds = now.at.seconds - before.at.seconds
