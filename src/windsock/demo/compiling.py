@@ -33,6 +33,8 @@ SOURCES: list[dict[str, JsonValue]] = [
     {"kind": "across", "controller": "controller", "edge": "wavering"},
     {"kind": "near", "group": "near"},
     {"kind": "crests", "group": "near", "gap": 5.0, "breaks": 0.5},
+    {"kind": "contact", "group": "near", "reading": "depth", "margin": 0.4, "spreads": 0.2},
+    {"kind": "contact", "group": "near", "reading": "touched", "margin": 0.4},
     {"kind": "spread", "seeds": "seeds"},
     {"kind": "spread", "seeds": "seeds", "through": "pieces"},
     {"kind": "another", "field": "seeds", "zone": "age"},
@@ -84,6 +86,11 @@ RECIPES: list[list[dict[str, JsonValue]]] = [
         {"kind": "ride", "carrier": "other"},
     ],
     [{"kind": "pair", "target": "other", "makes": "more", "begins_at": 0.2, "lasts": 0.4, "smoothing": 2}],
+    [
+        {"kind": "imprint", "group": "near", "margin": 0.4, "finest": 0.1, "soft": 0.05, "rough": 0.01},
+        {"kind": "ripple", "group": "near", "margin": 0.4},
+        {"kind": "shells", "makes": "more", "field": "seeds"},
+    ],
     [{"kind": "shed", "makes": "more", "field": "seeds"}],
 ]
 SHAPES: list[dict[str, JsonValue]] = [

@@ -236,7 +236,8 @@ def _stone(number: int, radius: float, keys: list[tuple[float, list[float]]]) ->
 
 def _falling(place: list[float], frame: float) -> list[tuple[float, list[float]]]:
     """Keys of a fall at an even speed that comes to a place at a frame, from above the picture."""
-    return [(frame - 18, [place[0], place[1] + FALL * 18 / FPS, place[2]]), (frame, place)]
+    begins = max(frame - 18, 0)
+    return [(begins, [place[0], place[1] + FALL * (frame - begins) / FPS, place[2]]), (frame, place)]
 
 
 def _off_the_roof(along: float, across: float, frame: int, radius: float) -> list[tuple[float, list[float]]]:

@@ -31,7 +31,8 @@ def find(survey: Survey) -> Iterator[Finding]:
 
 def _why_idle(survey: Survey, one: Listener) -> str:
     moved_before = any(step.on for _, step in in_order(one.shape.recipe.steps)[: one.place - 1])
-    if isinstance(one.step, MarchedStep) and not moved_before and not survey.plan.moves(one.item):
+    follows = isinstance(one.step, MarchedStep) and one.step.follows_itself
+    if follows and not moved_before and not survey.plan.moves(one.item):
         return f"{one.shape.name} never moves, so there is nothing to follow. Key its place or its turn."
     overall = one.shape.recipe.overall
     if overall is not None and survey.strip(overall, one.item).most.max() <= 0:

@@ -35,6 +35,6 @@ def find(survey: Survey) -> Iterator[Finding]:
 def _moves(survey: Survey, item: str) -> bool:
     shape = survey.shot.items[item]
     swings = isinstance(shape, Shape) and any(
-        isinstance(step, MarchedStep) and step.on for step in shape.recipe.steps.values()
+        isinstance(step, MarchedStep) and step.follows_itself and step.on for step in shape.recipe.steps.values()
     )
     return swings or survey.plan.moves(item)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from windsock.core.fields.source import Values
 from windsock.core.geometry.mesh import Mesh
@@ -30,6 +31,9 @@ class Tick:
 class MarchedStep(WeightedStep):
     """A step whose result depends on what was before; it may solve something as well. Its keyed settings are parameters here:
     `at` of a tick says what they are then. A step between two ticks may be of any length."""
+
+    follows_itself: ClassVar[bool] = True
+    """Whether it comes from the shape's own motion, so that it does nothing where that never moves."""
 
     def pre_roll(self) -> float:
         """Seconds before the first frame at which the march begins."""

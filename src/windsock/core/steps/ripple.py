@@ -88,6 +88,8 @@ class Ripple(SolvedStep, MarchedStep):
     says = "Waves that run from what touches it"
     wish = "Let it move"
 
+    follows_itself: ClassVar[bool] = False
+
     kind: Literal["ripple"] = "ripple"
     solution: ClassVar[type[Solution]] = Presses
     works: ClassVar[str] = "Finding what presses the surface in"
