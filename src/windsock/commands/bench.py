@@ -38,6 +38,11 @@ ENTRIES = {
     "push-drag": ("points", "push_drag"),
     "ride-frame": ("points", "ride_frame"),
     "morph-nearest": ("points", "morph_nearest"),
+    "near-moving": ("touching", "near_moving"),
+    "imprint-50k": ("touching", "imprint_50k"),
+    "contact-any": ("touching", "contact_any"),
+    "ripple-512": ("touching", "ripple_512"),
+    "shells-10": ("touching", "shells_10"),
     "fairness": ("sharing", "fairness"),
     "twenty": ("sharing", "twenty"),
 }

@@ -42,6 +42,7 @@ def membrane(points: Reals, faces: NDArray[np.int64], finest: float) -> Membrane
     """A mesh as a membrane. points: (n, 3) metres; faces: (m, 3). finest: metres over which a wave has to be right; places whose
     faces are much finer are made heavier, which keeps all steps short enough."""
     weights, mass = cotangent_weights(points, faces)
+    weights.eliminate_zeros()
     total = np.asarray(weights.sum(axis=1)).ravel()
     # A regular grid of cells of a size has 4 / size squared here.
     mass = np.maximum(mass, total * finest**2 / 4)
@@ -65,16 +66,17 @@ def rippled(
     Method: the mesh Laplacian in space, leapfrog in time in its symplectic form (E. Hairer, C. Lubich and G. Wanner, 2003), with steps
     below 2 / (speed x the highest wave number), which no setting can make unstable.
     """
-    height, rate = height.copy(), rate.copy()
     if seconds <= 0 or len(height) == 0:
-        return height, rate
+        return height.copy(), rate.copy()
     steps = max(1, ceil(seconds * speed * on.stiffest**0.5 / (2 * SAFE)))
     step = seconds / steps
     left, taken = exp(-damping * step), step * speed if swallow else 0.0
+    gone, faster = np.empty_like(height), np.empty_like(rate)
     for _ in range(steps):
-        _hasten(on.starts, on.beside, on.pull, on.border, height, rate, step * speed * speed, left, taken)
-        height += step * rate
-    return height, rate
+        _hasten(on.starts, on.beside, on.pull, on.border, height, rate, step * speed * speed, left, taken, faster)
+        _go(height, faster, step, gone)
+        height, rate = gone, faster
+    return gone, faster
 
 
 @parallel
@@ -88,9 +90,16 @@ def _hasten(
     push: float,
     left: float,
     taken: float,
+    faster: Reals,
 ):  # pragma: no cover - compiled
     for place in loop(len(height)):
         own, force = height[place], 0.0
         for row in range(starts[place], starts[place + 1]):
             force += pull[row] * (height[beside[row]] - own)
-        rate[place] = (rate[place] + push * force) * left / (1.0 + taken * border[place])
+        faster[place] = (rate[place] + push * force) * left / (1.0 + taken * border[place])
+
+
+@parallel
+def _go(height: Reals, rate: Reals, step: float, gone: Reals):  # pragma: no cover - compiled
+    for place in loop(len(height)):
+        gone[place] = height[place] + step * rate[place]

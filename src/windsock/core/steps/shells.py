@@ -12,10 +12,9 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import PartId, Quantity, about
 from windsock.core.fields.source import Values
 from windsock.core.geometry.colour import linear_from_hex
-from windsock.core.geometry.mesh import Floats, Mesh, derived_number, places_of
+from windsock.core.geometry.mesh import Floats, Mesh, Mixture, derived_number, places_of
 from windsock.core.geometry.outward import outward
 from windsock.core.geometry.placement import turned_normals
-from windsock.core.kernels.deforming import shifted
 from windsock.core.look import Look
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
@@ -91,16 +90,18 @@ class Shells(WeightedStep):
 
     def _places(self, mesh: Mesh, layer: Values, weight: Values, given: StepInputs) -> Floats:
         """(n, 3) where the points of all layers go."""
-        matrix, count = given.matrix, self.count
-        points = np.tile(mesh.points, (count, 1))
-        far = layer * np.tile(weight, count)
+        points = mesh.points.astype(np.float64)
         if self.by == "scale":
-            middle = (mesh.points.min(axis=0) + mesh.points.max(axis=0)).astype(np.float64) / 2
-            grown = given.at(self.larger) ** far
-            return (middle + (points - middle) * grown[:, None]).astype(np.float32)
+            middle = (points.min(axis=0) + points.max(axis=0)) / 2
+            grown = given.at(self.larger) ** (layer * np.tile(weight, self.count))
+            return (middle + np.tile(points - middle, (self.count, 1)) * grown[:, None]).astype(np.float32)
         place, places = places_of(mesh.number)
-        ways = np.tile(outward(turned_normals(mesh.normals, matrix), place, places), (count, 1))
-        return shifted(points, matrix, ways * (far * given.at(self.apart))[:, None])
+        ways = (
+            outward(turned_normals(mesh.normals, given.matrix), place, places) @ np.linalg.inv(given.matrix[:3, :3]).T
+        )
+        step = ways * (weight * given.at(self.apart))[:, None]
+        each = np.arange(1.0, self.count + 1)[:, None, None]
+        return (points + step * each).astype(np.float32).reshape(-1, 3)
 
     def _fading(self, mesh: Mesh, layer: Values, look: Look, given: StepInputs) -> Mesh:
         """The layers with what is left of their opacity and light."""
@@ -120,9 +121,9 @@ class Shells(WeightedStep):
 def _layered(mesh: Mesh, count: int) -> Mesh:
     """A mesh so many times, one after the other, each with numbers of its own."""
     size = len(mesh.points)
-    source = np.tile(np.arange(size), count)[:, None]
-    layer = np.repeat(np.arange(count), size)
-    number = derived_number(mesh.number[source[:, 0]], -(layer + 1))
-    made = mesh.mixed(source, np.ones((len(source), 1)), number)
+    source = np.tile(np.arange(size), count)
+    number = derived_number(mesh.number[source], -(np.repeat(np.arange(count), size) + 1))
+    descent = (*mesh.descent, Mixture(source[:, None], np.ones((len(source), 1))))
     faces = (mesh.faces[None] + (np.arange(count) * size)[:, None, None]).reshape(-1, 3).astype(np.int32)
+    made = replace(mesh.taken(source), number=number, descent=descent, piece=None)
     return replace(made, faces=faces, origin=np.tile(mesh.origins(), count))
