@@ -37,12 +37,12 @@ def track(step: dict | None = None, ground: dict | None = None, mover: dict | No
                 "name": "Ball",
                 "rank": 1,
                 "place": place,
-                "geometry": {"kind": "sphere", "radius": RADIUS, "subdivisions": 5},
+                "geometry": {"kind": "sphere", "radius": RADIUS, "subdivisions": 4},
             }
             | (mover or {}),
         },
         "groups": {"movers": {"name": "Movers", "rank": 0, "members": {"ball": {"rank": 0}}}},
-        "frames": {"first": 0, "last": 60},
+        "frames": {"first": 0, "last": 50},
     } | shot
 
 
@@ -217,7 +217,7 @@ def test_pieces_and_copies_press_as_well():
         "name": "Stone",
         "rank": 3,
         "place": [0, 50, 0],
-        "geometry": {"kind": "sphere", "radius": 0.28, "subdivisions": 3},
+        "geometry": {"kind": "sphere", "radius": 0.28, "subdivisions": 2},
     }
     early, late = pressed(document, 2), pressed(document, 40)
     assert early.points[:, 1].min() == 0
@@ -226,4 +226,4 @@ def test_pieces_and_copies_press_as_well():
 
 def test_too_fine_a_track_is_refused_with_what_would_help():
     with pytest.raises(TooMuch, match="Allow longer edges"):
-        pressed(track({"finest": 0.0005}))
+        pressed(track({"finest": 0.002}))

@@ -163,20 +163,21 @@ class Imprint(SolvedStep, WeightedStep):
         """The mesh at rest with its faces split where anything comes near, and at which points that was, time by time."""
         stance, splits = given.stance_at_start(), list[NDArray[np.bool_]]()
         beside = self.soft + (self.rim_width if self.rim != "none" else 0.0) + self.margin
+        # A few fine faces lie beside a track in any case.
+        beside = max(beside, 2 * self.finest)
         near = np.full(len(mesh.points), np.nan)
-        # Between two looks a shape goes half as far as is beside a track: so much nearer it may come than is seen.
-        step = max((beside + self.finest) / 2, 1e-3)
-        coming = approaches(at_rest(mesh, given.carried_at), movers, given.span(), step, given.check)
         for _ in range(MOST_HALVINGS):
             longest = _longest_edges(stance.level(mesh.rest), mesh)
             coarse = longest > self.finest * 1.001
             asked = np.flatnonzero(coarse & np.isnan(near))
             if len(asked):
-                surface = at_rest(mesh, given.carried_at)
+                surface, reach = at_rest(mesh, given.carried_at), longest[asked] + beside
+                # Between two looks a shape goes so far: so much nearer than is seen it may come, half of it either way.
+                step = float(reach.min()) / 2
+                coming = approaches(surface, movers, given.span(), step, given.check)
                 resting = replace(surface, points=surface.points[asked])
-                reach = longest[asked] + beside + step / 2
-                near[asked] = closest(resting, reach, beside, coming, given.check)
-            chosen = coarse & (near <= longest + beside + step / 2)
+                near[asked] = closest(resting, reach + step / 2, beside, coming, given.check) - step / 2
+            chosen = coarse & (near <= longest + beside)
             if not chosen.any():
                 break
             if len(mesh.faces) + 3 * int(chosen[mesh.faces].any(axis=1).sum()) > MOST_FACES:
