@@ -44,7 +44,8 @@ export class BlockStore {
       this.memory.delete(oldest);
       this.held -= bytes.byteLength;
     }
-    if (!this.database || this.kept.has(hash)) return;
+    // What comes before the database is open waits for it as well.
+    if (this.kept.has(hash)) return;
     this.waiting.push(hash);
     window.clearTimeout(this.writing);
     this.writing = window.setTimeout(() => void this.write(), 1500);
@@ -99,7 +100,9 @@ export class BlockStore {
 
   /** Writes what came, when nothing has come for a moment; a database that is full only means that it is not kept. */
   private async write(): Promise<void> {
+    await this.opened;
     const hashes = this.waiting.splice(0);
+    if (!this.database) return;
     try {
       const { blocks: kept, sizes } = this.stores("readwrite");
       for (const hash of hashes) {
