@@ -88,7 +88,7 @@ def _items() -> dict[str, JsonValue]:
             "name": "Sand",
             "rank": 0,
             "place": [0, -0.03, 0.5],
-            "geometry": {"kind": "plane", "width": 15, "depth": 12, "columns": 170, "rows": 136},
+            "geometry": {"kind": "plane", "width": 15, "depth": 12, "columns": 140, "rows": 112},
             "look": {"base_colour": SAND, "roughness": 0.95},
             "recipe": {
                 "parts": {"body": {"name": "Body", "rank": 0}},
