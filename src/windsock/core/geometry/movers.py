@@ -48,3 +48,13 @@ def box_corners(low: Reals, high: Reals) -> Reals:
     """(..., 8, 3) the corners of boxes from (..., 3) low to (..., 3) high ones."""
     share = np.array([[x, y, z] for x in (0.0, 1.0) for y in (0.0, 1.0) for z in (0.0, 1.0)])
     return low[..., None, :] + (high - low)[..., None, :] * share
+
+
+def in_both(
+    first: NDArray[np.int64], second: NDArray[np.int64]
+) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
+    """Numbers that are in both of two lists, in which each is once, and where they are in either."""
+    if np.array_equal(first, second):
+        every = np.arange(len(first))
+        return first, every, every
+    return np.intersect1d(first, second, assume_unique=True, return_indices=True)

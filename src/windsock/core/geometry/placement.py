@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import warnings
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -64,3 +65,16 @@ def moved(points: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray
 def turned_normals(normals: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray[np.float64]:
     """(n, 3) normals of length 1 of a surface that is taken through a (4, 4) matrix."""
     return linear(normals, np.linalg.inv(matrix[:3, :3]).T, unit=True)
+
+
+def inverse(matrix: Matrix) -> tuple[Matrix, float]:
+    """The inverse of a (4, 4) matrix, and how many times as long that makes anything at most. Those that were asked for last are kept."""
+    return _inverse(np.ascontiguousarray(matrix, dtype=np.float64).tobytes())
+
+
+@lru_cache(maxsize=1024)
+def _inverse(content: bytes) -> tuple[Matrix, float]:
+    """The same for the bytes of a matrix."""
+    inverted = np.linalg.inv(np.frombuffer(content, dtype=np.float64).reshape(4, 4))
+    made = np.ascontiguousarray(inverted, dtype=np.float64)
+    return made, float(np.linalg.norm(made[:3, :3], 2))

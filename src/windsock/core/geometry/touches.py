@@ -9,17 +9,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property, lru_cache
+from functools import cached_property
 from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.mesh import Mesh, smooth_normals
-from windsock.core.geometry.movers import Bounds, Mover
-from windsock.core.geometry.placement import Matrix, moved
+from windsock.core.geometry.movers import Bounds, Mover, in_both
+from windsock.core.geometry.placement import Matrix, inverse, moved
 from windsock.core.geometry.solution import Solution
-from windsock.core.kernels.surface_distance import Surface, surface_distance
+from windsock.core.kernels.surface_distance import Surface
 from windsock.core.kernels.touching import (
     Log,
     deepest_at,
@@ -201,14 +201,6 @@ def touched_by_tick(
             yield tick, which, depth[which].copy()
 
 
-def _in_both(first: Numbers, second: Numbers) -> tuple[Numbers, Numbers, Numbers]:
-    """Numbers that are in both of two lists, in which each is once, and where they are in either."""
-    if np.array_equal(first, second):
-        every = np.arange(len(first))
-        return first, every, every
-    return np.intersect1d(first, second, assume_unique=True, return_indices=True)
-
-
 NONE: Found = (np.zeros(0, dtype=np.int64), np.zeros(0))
 
 
@@ -228,7 +220,7 @@ def _touched(resting: Resting, mover: Mover, before: _Before, seconds: float, ma
         )
         before.found = found
         return found
-    number, one, other = _in_both(then.number, now.number)
+    number, one, other = in_both(then.number, now.number)
     found = [
         _met(
             resting,
@@ -262,9 +254,9 @@ def _met(
     if len(number) == 0:
         return NONE
     own = [
-        moved(one.reshape(-1, 3), _inverse(to)[0]).reshape(-1, 8, 3) for one, to in zip(corners, carried, strict=True)
+        moved(one.reshape(-1, 3), inverse(to)[0]).reshape(-1, 8, 3) for one, to in zip(corners, carried, strict=True)
     ]
-    pad = margin * max(_inverse(to)[1] for to in carried) + 1e-9
+    pad = margin * max(inverse(to)[1] for to in carried) + 1e-9
     low, high = resting.box[0] - pad, resting.box[1] + pad
     begin, end = _meeting(own[0], own[1], low, high)
     meets = begin <= end
@@ -295,17 +287,6 @@ def _each(seen: Sequence[tuple[Surface, Matrix, Matrix]]) -> list[Surface]:
     return list({id(look[0]): look[0] for look in seen}.values())
 
 
-@lru_cache(maxsize=1024)
-def _inverse_of(content: bytes) -> tuple[Matrix, float]:
-    inverse = np.asarray(np.linalg.inv(np.frombuffer(content, dtype=np.float64).reshape(4, 4)), dtype=np.float64)
-    return np.ascontiguousarray(inverse), float(np.linalg.norm(inverse[:3, :3], 2))
-
-
-def _inverse(matrix: Matrix) -> tuple[Matrix, float]:
-    """The inverse of a (4, 4) matrix, and how many times as long it makes anything at most."""
-    return _inverse_of(np.ascontiguousarray(matrix).tobytes())
-
-
 def _meeting(first: Reals, last: Reals, low: Reals, high: Reals) -> tuple[Reals, Reals]:
     """(k,) from when to when, in shares of the way, boxes that go straight from their (k, 8, 3) first corners to the last ones meet
     the box from low to high; they do not where the end lies before the beginning."""
@@ -331,7 +312,7 @@ def _at_looks(resting: Resting, surface: Surface, looks: Sequence[tuple[Matrix, 
     which: list[Numbers] = []
     rays: list[tuple[Reals, Reals, Reals]] = []
     for matrix, carried in looks:
-        to_own, (to_surface, longest) = _inverse(carried)[0], _inverse(matrix)
+        to_own, (to_surface, longest) = inverse(carried)[0], inverse(matrix)
         pad = margin * longest + 1e-9
         near = points_in_box(resting.points, to_surface @ carried, low - pad, high + pad, to_own @ matrix)
         if len(near):
@@ -357,88 +338,3 @@ def _deepest_of(found: list[Found], count: int, again: bool = False) -> Found:
     for one in some:
         kept_deeper(depth, *one)
     return which, depth[which]
-
-
-LOOKS_ON_WAY = 64
-"""Looks between two ticks at how near something comes, at most."""
-
-
-@dataclass(frozen=True, eq=False)
-class Approach:
-    """When to look at a mover so that it goes no further than a step in between: each look has the moments between which it is, the
-    bodies that are there, and its share of the way."""
-
-    mover: Mover
-    looks: Sequence[tuple[float, float, Numbers, float]]
-
-
-def approaches(
-    resting: Resting, movers: Sequence[Mover], span: Span, step: float, check: Callable[[float], None]
-) -> list[Approach]:
-    """When to look at movers that go about a surface. step: metres."""
-    last = span.ticks()
-    made: list[Approach] = []
-    for mover in movers:
-        bounds, carried = mover.bounds(span.start), resting.carried(span.start)
-        looked, looks = span.start, [(span.start, span.start, bounds.number, 1.0)]
-        for tick in range(1, last + 1):
-            if tick % 16 == 0:
-                check(tick / (last + 1))
-            seconds = span.second(tick)
-            now, carries = mover.bounds(seconds), resting.carried(seconds)
-            went = _went(bounds, carried, now, carries)
-            if went == 0 or (went < step and tick < last):
-                continue
-            number, count = _in_both(bounds.number, now.number)[0], min(max(ceil(went / step - 1e-9), 1), LOOKS_ON_WAY)
-            looks += [(looked, seconds, number, (look + 1) / count) for look in range(count)]
-            if len(number) < len(now.number):
-                looks.append((seconds, seconds, np.setdiff1d(now.number, number), 1.0))
-            looked, bounds, carried = seconds, now, carries
-        made.append(Approach(mover, looks))
-    return made
-
-
-def closest(
-    resting: Resting, reach: Reals, enough: float, coming: Sequence[Approach], check: Callable[[float], None]
-) -> Reals:
-    """(n,) metres that movers come near to points of a surface at rest, at the looks; infinite beyond (n,) the reach of each. What has come
-    nearer than `enough` is not looked at again."""
-    most, found = float(reach.max(initial=0)), np.full(len(reach), np.inf)
-    for approach in coming:
-        for place, (before, now, number, share) in enumerate(approach.looks):
-            if place % 16 == 0:
-                check(place / len(approach.looks))
-            surface, matrix = approach.mover.way(before, now, number).at(share)
-            if len(surface.faces):
-                carried = resting.carried(before + (now - before) * share)
-                _nearer(resting, surface, matrix, carried, (enough, most), found)
-    return np.where(found <= reach, found, np.inf)
-
-
-def _went(then: Bounds, stood: Matrix, now: Bounds, carried: Matrix) -> float:
-    """Metres that any body goes between two moments as what it touches sees it."""
-    if then.key == now.key and np.array_equal(stood, carried):
-        return 0.0
-    _, one, other = _in_both(then.number, now.number)
-    if len(one) == 0:
-        return np.inf if len(now.number) else 0.0
-    gone = now.corners[other].reshape(-1, 3) - moved(then.corners[one].reshape(-1, 3), carried @ _inverse(stood)[0])
-    return float(np.sqrt(np.einsum("ij,ij->i", gone, gone).max()))
-
-
-def _nearer(
-    resting: Resting, surface: Surface, matrix: Matrix, carried: Matrix, within: tuple[float, float], found: Reals
-) -> None:
-    """Have distances be no more than those to a surface. within: metres from which on it does not matter how near it is, and up to
-    which."""
-    low, high = surface.box
-    to_surface, longest = _inverse(matrix)
-    pad = within[1] * longest
-    which = points_in_box(resting.points, to_surface @ carried, low - pad, high + pad, _inverse(carried)[0] @ matrix)
-    which = which[found[which] > within[0]]
-    if len(which) == 0:
-        return
-    # In the space of the surface, where its tree stays: a stretch only makes what is found nearer.
-    places = moved(resting.points[which], to_surface @ carried)
-    away = surface_distance(places, surface, within[1] * longest, False) / longest
-    np.minimum.at(found, which, away)

@@ -16,13 +16,14 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import GroupId, Quantity, about
 from windsock.core.fields.falloff import smoothstep
 from windsock.core.fields.source import Values
+from windsock.core.geometry.approach import approaches, closest
 from windsock.core.geometry.mesh import Mesh, one_of_each, places_of
 from windsock.core.geometry.movers import Mover
 from windsock.core.geometry.outward import outward
 from windsock.core.geometry.placement import turned_normals
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.subdivision import split_edges
-from windsock.core.geometry.touches import Touches, approaches, at_rest, closest, touches_of
+from windsock.core.geometry.touches import Touches, at_rest, touches_of
 from windsock.core.kernels.deforming import shifted
 from windsock.core.kernels.noise import gradient_noise
 from windsock.core.kernels.softening import Softening
