@@ -263,12 +263,15 @@ def test_the_transport_fits(hands: Hands, chrome, sock: str, width: int):
 
 def test_what_came_before_is_not_sent_again_after_a_reload(hands: Hands, sock: str):
     hands.open(f"/shots/{sock}")
+    opened = hands.chrome.execute_script("return Date.now()")
     hands.until(lambda: ready_share(hands) > 0.98)
-    stored = (
-        "const done=arguments[0];const open=indexedDB.open('windsock-blocks');open.onsuccess=()=>{"
-        "const all=open.result.transaction('sizes').objectStore('sizes').getAllKeys();all.onsuccess=()=>done(all.result.length)}"
+    # The browser is the one of other checks: only what is used from here on counts.
+    used = (
+        "const [since,done]=arguments;const open=indexedDB.open('windsock-blocks');open.onsuccess=()=>{"
+        "const all=open.result.transaction('sizes').objectStore('sizes').getAll();"
+        "all.onsuccess=()=>done(all.result.filter((one)=>one.used>since).length)}"
     )
-    hands.until(lambda: hands.chrome.execute_async_script(stored) > 100)
+    hands.until(lambda: hands.chrome.execute_async_script(used, opened) > 100)
     hands.chrome.refresh()
     hands.until(lambda: hands.frame_shown == 36)
     received = (

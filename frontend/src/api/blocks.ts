@@ -19,7 +19,7 @@ export class BlockStore {
   private keptBytes = 0;
   private database: IDBDatabase | null = null;
   private readonly opened: Promise<void>;
-  private waiting: string[] = [];
+  private readonly waiting = new Set<string>();
   private writing = 0;
 
   constructor() {
@@ -44,11 +44,17 @@ export class BlockStore {
       this.memory.delete(oldest);
       this.held -= bytes.byteLength;
     }
+  }
+
+  /** Blocks of a frame: brings those that are not in memory, and notes that all were used, now. */
+  async use(hashes: string[]): Promise<void> {
+    await this.bring(hashes);
     // What comes before the database is open waits for it as well.
-    if (this.kept.has(hash)) return;
-    this.waiting.push(hash);
-    window.clearTimeout(this.writing);
-    this.writing = window.setTimeout(() => void this.write(), 1500);
+    for (const hash of hashes) {
+      this.waiting.delete(hash);
+      this.waiting.add(hash);
+    }
+    if (this.waiting.size > 0 && !this.writing) this.writing = window.setTimeout(() => void this.write(), 1500);
   }
 
   /** Whether keeping many more would push out what is still wanted. */
@@ -64,8 +70,8 @@ export class BlockStore {
     return Array.from(new Set([...last, ...more])).slice(0, SENT_AT_ONCE);
   }
 
-  /** Bring blocks into memory: from the database, or from the server where it has let one go. */
-  async bring(wanted: string[]): Promise<void> {
+  /** Brings blocks into memory: from the database, or from the server where it has let one go. */
+  private async bring(wanted: string[]): Promise<void> {
     await Promise.all(
       wanted
         .filter((hash) => !this.memory.has(hash))
@@ -98,21 +104,30 @@ export class BlockStore {
     return { blocks: transaction.objectStore("blocks"), sizes: transaction.objectStore("sizes") };
   }
 
-  /** Writes what came, when nothing has come for a moment; a database that is full only means that it is not kept. */
+  /** Writes what came, and when what is kept was last used; a database that is full only means that it is not kept. */
   private async write(): Promise<void> {
     await this.opened;
-    const hashes = this.waiting.splice(0);
+    this.writing = 0;
+    const hashes = Array.from(this.waiting);
+    this.waiting.clear();
     if (!this.database) return;
     try {
       const { blocks: kept, sizes } = this.stores("readwrite");
-      for (const hash of hashes) {
+      const now = Date.now();
+      hashes.forEach((hash, place) => {
         const bytes = this.memory.get(hash);
-        if (!bytes || this.kept.has(hash)) continue;
-        kept.put({ hash, bytes } satisfies Kept);
-        sizes.put({ hash, size: bytes.byteLength, used: Date.now() } satisfies Size);
-        this.kept.set(hash, bytes.byteLength);
-        this.keptBytes += bytes.byteLength;
-      }
+        const before = this.kept.get(hash);
+        const size = before ?? bytes?.byteLength;
+        if (size === undefined) return;
+        if (bytes && before === undefined) {
+          kept.put({ hash, bytes } satisfies Kept);
+          this.keptBytes += size;
+        }
+        // Parts of a millisecond keep the order of what is written at once.
+        sizes.put({ hash, size, used: now + place / 4096 } satisfies Size);
+        this.kept.delete(hash);
+        this.kept.set(hash, size);
+      });
       for (const [oldest, size] of this.kept) {
         if (this.keptBytes <= LIMIT_KEPT) break;
         kept.delete(oldest);
@@ -125,8 +140,13 @@ export class BlockStore {
         kept.transaction.onabort = failed;
       });
     } catch {
-      for (const hash of hashes) this.kept.delete(hash);
+      for (const hash of hashes) this.forget(hash);
     }
+  }
+
+  private forget(hash: string): void {
+    this.keptBytes -= this.kept.get(hash) ?? 0;
+    this.kept.delete(hash);
   }
 }
 

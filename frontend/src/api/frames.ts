@@ -40,7 +40,7 @@ export async function fetchFrame(shotId: string, wish: FrameWish, signal?: Abort
     blocks.put(hash, bundle.slice(place, place + bytes));
     place += bytes;
   }
-  await blocks.bring(manifest.items.flatMap((item) => Object.values(item.arrays).map((array) => array.hash)));
+  await blocks.use(manifest.items.flatMap((item) => Object.values(item.arrays).map((array) => array.hash)));
   await pictures.bring(manifest.items);
   return manifest;
 }
