@@ -59,7 +59,7 @@ def hail_on_the_quay() -> JsonValue:
                 "sources": {
                     "touched": {"kind": "contact", "rank": 0, "group": "hail", "reading": "touched", "spreads": 0.12, "margin": 0.004},
                     "spots": {
-                        "kind": "noise", "rank": 1, "word": "roughened by", "space": "rest", "size": 0.09, "octaves": 3, "contrast": 0.5,
+                        "kind": "noise", "rank": 1, "word": "roughened by", "space": "rest", "size": 0.09, "octaves": 3, "contrast": 40,
                     },
                 },
             },
@@ -82,7 +82,7 @@ def hail_on_the_quay() -> JsonValue:
                 "sources": {
                     "middle": {"kind": "around", "rank": 0, "controller": "middle", "reach": 1.1, "soft": 0.35, "measured": "rest"},
                     "edge": {
-                        "kind": "noise", "rank": 1, "word": "roughened by", "space": "rest", "size": 0.7, "octaves": 2, "contrast": 0.4,
+                        "kind": "noise", "rank": 1, "word": "roughened by", "space": "rest", "size": 0.7, "octaves": 2, "contrast": 40,
                     },
                 },
             },

@@ -27,7 +27,8 @@ def mooring_posts() -> JsonValue:
                 "name": "In the water",
                 "rank": 0,
                 "members": {name: {"rank": rank} for rank, name in enumerate(("dinghy", "post-1", "post-2", "post-3"))},
-            }
+            },
+            "moths": {"name": "Moths", "rank": 1, "members": {"moth": {"rank": 0}}},
         },
         "fields": {
             "rings": {
@@ -48,7 +49,20 @@ def mooring_posts() -> JsonValue:
                         },
                     }
                 },
-            }
+            },
+            "lantern": {
+                "letter": "B",
+                "name": "Rings of light",
+                "rank": 1,
+                "level": 0.5,
+                "band": 0.3,
+                "sources": {
+                    "crests": {
+                        "kind": "crests", "rank": 0, "group": "moths", "length": 0.13, "speed": 0.15, "reach": 0.9,
+                        "soft": 0.8, "hard": 0.5, "breaks": 0.5, "dash": 45.0, "across": 0.2, "gap": 0.12,
+                    }
+                },
+            },
         },
     }  # fmt: skip
 
@@ -106,6 +120,41 @@ def _items() -> dict[str, JsonValue]:
             "place": [0.02, 0.19, 0],
             "geometry": {"kind": "box", "width": 0.16, "height": 0.03, "depth": 0.74, "divisions": 2},
             "look": {"base_colour": "#7A5A3C", "roughness": 0.8},
+        },
+        "globe": {
+            "kind": "shape",
+            "name": "Lantern",
+            "rank": 4,
+            "place": [0.35, 1.62, -0.95],
+            "geometry": {"kind": "sphere", "radius": 0.24, "subdivisions": 5},
+            "look": {"base_colour": "#F2D9A8", "roughness": 0.25},
+            "recipe": {
+                "parts": {"body": {"name": "Body", "rank": 0}, "shells": {"name": "Shells", "rank": 1}},
+                "steps": {
+                    "light": {
+                        "kind": "shade", "rank": 0, "field": "lantern", "zone": "value", "channel": "emission",
+                        "strength": 2.2, "ramp": stops("smooth", (0.0, "#140800"), (0.5, "#E07A1E"), (1.0, "#FFF0C8")),
+                    },
+                    "clear": {
+                        "kind": "shade", "rank": 1, "field": "lantern", "zone": "value", "channel": "opacity",
+                        "laid": "everywhere", "ramp": stops("smooth", (0.0, "#202020"), (1.0, "#FFFFFF")),
+                    },
+                    "layers": {
+                        "kind": "shells", "rank": 2, "makes": "shells", "count": 5, "apart": 0.032, "thinner": 0.28,
+                        "fainter": 0.18,
+                    },
+                },
+            },
+        },
+        "moth": {
+            "kind": "shape",
+            "name": "Moth",
+            "rank": 5,
+            "place": keyed(
+                (0, [0.35, 1.62, -0.69]), (48, [0.58, 1.72, -0.89]), (96, [0.42, 1.86, -0.88]), (143, [0.15, 1.66, -0.8]),
+            ),
+            "geometry": {"kind": "sphere", "radius": 0.028, "subdivisions": 3},
+            "look": {"base_colour": "#FFF3D6", "emission_colour": "#FFDFA0", "emission": 3.0},
         },
         "key-light": {
             "kind": "light",

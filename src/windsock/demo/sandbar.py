@@ -47,7 +47,7 @@ def _fields() -> JsonValue:
                 },
                 "grain": {
                     "kind": "noise", "rank": 1, "word": "roughened by", "space": "rest", "size": 0.12, "octaves": 3,
-                    "contrast": 0.5, "amount": 0.6,
+                    "contrast": 40, "amount": 0.6,
                 },
             },
         },
@@ -59,7 +59,7 @@ def _fields() -> JsonValue:
             "band": 0.4,
             "sources": {
                 "wind": {
-                    "kind": "noise", "rank": 0, "space": "rest", "size": 0.42, "octaves": 3, "contrast": 0.35,
+                    "kind": "noise", "rank": 0, "space": "rest", "size": 0.42, "octaves": 3, "contrast": 35,
                     "stretch": [2.6, 1.0, 0.75],
                 },
                 "pressed": {"kind": "another", "rank": 1, "word": "except", "field": "track", "zone": "value", "amount": 0.85},

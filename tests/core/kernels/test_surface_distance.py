@@ -32,6 +32,18 @@ def test_exact_distance_to_a_box(divisions):
     np.testing.assert_allclose(counted, outside, atol=1e-6)
 
 
+@pytest.mark.parametrize("radius", [1e-4, 0.004, 1.0, 3000.0])
+def test_rays_meet_a_ball_of_any_size_where_they_should(radius):
+    """Closed form: straight down upon a ball, the height of what is above the place."""
+    mesh = build_sphere(Sphere(radius=radius, subdivisions=5), AT)
+    along = np.linspace(-0.9, 0.9, 301) * radius
+    starts = np.stack([along, np.full(301, 2 * radius), np.full(301, 0.0371 * radius)], axis=1)
+    face, far = Surface(mesh.points, mesh.faces).first_hits(starts, np.tile([0.0, -1.0, 0.0], (301, 1)))
+    assert (face >= 0).all()
+    heights = np.sqrt(radius**2 - starts[:, 0] ** 2 - starts[:, 2] ** 2)
+    np.testing.assert_allclose(far, 2 * radius - heights, atol=0.003 * radius)
+
+
 @pytest.mark.parametrize("subdivisions", [2, 4])
 def test_against_every_face_of_a_ball(subdivisions):
     mesh = build_sphere(Sphere(radius=1.3, subdivisions=subdivisions), AT)

@@ -85,13 +85,8 @@ def nearest_pairs(points: Reals, surface: Surface) -> Pairing:
     count = len(surface.faces)
     if count == 0 or len(points) == 0:
         return _nowhere(len(points), count)
-    found = surface.tree.squared_distance(surface.points, surface.faces, np.ascontiguousarray(points))
-    face = np.asarray(found[1], dtype=np.int64).ravel()
-    return Pairing(
-        face,
-        corner_shares(np.asarray(found[2], dtype=np.float64), surface.points, surface.faces, face),
-        np.array([count]),
-    )
+    _, face, place = surface.nearest(points)
+    return Pairing(face, corner_shares(place, surface.points, surface.faces, face), np.array([count]))
 
 
 def ray_pairs(points: Reals, surface: Surface, from_: Reals) -> Pairing:
@@ -126,9 +121,7 @@ def _first_hits(
     """Which face each of n rays meets first, how far on, and whether that is on this side of its reach."""
     if len(start) == 0:
         return np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0, dtype=bool)
-    start, way = np.ascontiguousarray(start), np.ascontiguousarray(way)
-    found = surface.tree.intersect_ray_first(surface.points, surface.faces, start, way)
-    face, along = np.asarray(found[0], dtype=np.int64).ravel(), np.asarray(found[1], dtype=np.float64).ravel()
+    face, along = surface.first_hits(start, way)
     return face, along, (face >= 0) & np.isfinite(along) & (along <= reach)
 
 

@@ -51,7 +51,5 @@ def _goes_through(one: Surface, other: Surface) -> bool:
     start, way, long = start[long > 0], way[long > 0], long[long > 0]
     if len(start) == 0:
         return False
-    way = np.ascontiguousarray(way / long[:, None])
-    found = other.tree.intersect_ray_first(other.points, other.faces, np.ascontiguousarray(start), way)
-    face, along = np.asarray(found[0]).ravel(), np.asarray(found[1], dtype=np.float64).ravel()
+    face, along = other.first_hits(start, way / long[:, None])
     return bool(((face >= 0) & (along <= long)).any())

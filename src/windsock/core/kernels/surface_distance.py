@@ -12,6 +12,9 @@ from windsock.core.kernels.boxes import box_of
 
 Reals = NDArray[np.float64]
 
+TREE_SIZE = 1e6
+"""About how large the tree of a surface is."""
+
 
 class Surface:
     """A triangle surface and the tree of boxes over its faces, which is built when it is first asked.
@@ -27,13 +30,41 @@ class Surface:
 
     @property
     def nbytes(self) -> int:
-        return self.points.nbytes + self.faces.nbytes + 120 * len(self.faces)
+        return 2 * self.points.nbytes + self.faces.nbytes + 120 * len(self.faces)
+
+    def nearest(self, places: Reals) -> tuple[Reals, NDArray[np.int64], Reals]:
+        """Of (n, 3) places: (n,) the squared metres to the nearest point of the surface, (n,) its face, and (n, 3) that point."""
+        tree, scale, points = self._tree
+        squared, face, point = tree.squared_distance(points, self.faces, np.ascontiguousarray(places * scale))
+        return (
+            np.asarray(squared, dtype=np.float64).ravel() / scale**2,
+            np.asarray(face, dtype=np.int64).ravel(),
+            np.asarray(point, dtype=np.float64).reshape(-1, 3) / scale,
+        )
+
+    def first_hits(self, starts: Reals, ways: Reals) -> tuple[NDArray[np.int64], Reals]:
+        """Of rays from (n, 3) places by (n, 3) ways of length 1: (n,) the face that each meets first, -1 for none, and (n,) how many
+        metres on."""
+        tree, scale, points = self._tree
+        found = tree.intersect_ray_first(
+            points, self.faces, np.ascontiguousarray(starts * scale), np.ascontiguousarray(ways)
+        )
+        return (
+            np.asarray(found[0], dtype=np.int64).ravel(),
+            np.asarray(found[1], dtype=np.float64).ravel() / scale,
+        )
 
     @cached_property
-    def tree(self) -> igl.AABB:
-        tree = igl.AABB()
-        tree.init(self.points, self.faces)
-        return tree
+    def _tree(self) -> tuple[igl.AABB, float, Reals]:
+        """The tree, how many times as large as the surface it is, and its points."""
+        low, high = self.box
+        size = float((high - low).max()) if len(self.faces) else 0.0
+        # The library takes a face of less than a millionth for one that lies along the ray: the tree is so large that none is.
+        # A power of two changes no digit of what is found.
+        scale = float(2.0 ** round(np.log2(TREE_SIZE / size))) if size > 0 else 1.0
+        tree, points = igl.AABB(), np.ascontiguousarray(self.points * scale)
+        tree.init(points, self.faces)
+        return tree, scale, points
 
     @cached_property
     def box(self) -> tuple[Reals, Reals]:
@@ -54,9 +85,7 @@ def surface_distance(places: Reals, surface: Surface, reach: float, inside_is_ne
     close = np.flatnonzero(np.einsum("ij,ij->i", out, out) <= reach * reach)
     if len(close) == 0:
         return distance
-    asked = np.ascontiguousarray(places[close])
-    squared, _, _ = surface.tree.squared_distance(surface.points, surface.faces, asked)
-    distance[close] = np.sqrt(squared)
+    distance[close] = np.sqrt(surface.nearest(places[close])[0])
     if inside_is_near:
         within = close[(out[close] == 0).all(axis=1)]
         distance[within[is_inside(places[within], surface)]] = 0.0
@@ -67,8 +96,8 @@ def nearest_on(places: Reals, surface: Surface) -> tuple[Reals, Reals]:
     """(n,) metres from (n, 3) places to the nearest point of a surface, and (n, 3) those points; infinite from one without faces."""
     if len(surface.faces) == 0 or len(places) == 0:
         return np.full(len(places), np.inf), places.copy()
-    found = surface.tree.squared_distance(surface.points, surface.faces, np.ascontiguousarray(places))
-    return np.sqrt(found[0]), np.asarray(found[2], dtype=np.float64)
+    squared, _, point = surface.nearest(places)
+    return np.sqrt(squared), point
 
 
 def is_inside(places: Reals, surface: Surface) -> NDArray[np.bool_]:

@@ -75,13 +75,10 @@ def depths_along(origins: Reals, ways: Reals, surface: Surface, margin: Reals) -
 
 def _first_hits(origins: Reals, ways: Reals, surface: Surface) -> tuple[Reals, NDArray[np.bool_], NDArray[np.bool_]]:
     """(n,) how far the first face is along each ray, whether the ray leaves the surface there, and whether there is one."""
-    found = surface.tree.intersect_ray_first(
-        surface.points, surface.faces, np.ascontiguousarray(origins), np.ascontiguousarray(ways)
-    )
-    face, along = np.asarray(found[0]).ravel(), np.asarray(found[1], dtype=np.float64).ravel()
+    face, along = surface.first_hits(origins, ways)
     hit = face >= 0
     leaves = np.empty(len(face), dtype=np.bool_)
-    _leaving(surface.points, surface.faces, face.astype(np.int64), ways, leaves)
+    _leaving(surface.points, surface.faces, face, ways, leaves)
     return along, leaves, hit
 
 

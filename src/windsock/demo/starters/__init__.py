@@ -5,7 +5,9 @@ from __future__ import annotations
 from windsock.core.document.shot import Shot
 from windsock.demo.starters.burst_and_bounce import BURST_AND_BOUNCE
 from windsock.demo.starters.flaking_dissolve import FLAKING_DISSOLVE
+from windsock.demo.starters.glowing_shells import GLOWING_SHELLS
 from windsock.demo.starters.growing_reveal import GROWING_REVEAL
+from windsock.demo.starters.hail import HAIL
 from windsock.demo.starters.knot_reveal import KNOT_REVEAL
 from windsock.demo.starters.laying import Bounds, Laying, Starter
 from windsock.demo.starters.near_glow import NEAR_GLOW
@@ -19,6 +21,7 @@ from windsock.demo.starters.soft_dissolve import SOFT_DISSOLVE
 from windsock.demo.starters.springy import SPRINGY
 from windsock.demo.starters.stone_swell import STONE_SWELL
 from windsock.demo.starters.sweep import SWEEP
+from windsock.demo.starters.track import TRACK
 
 STARTERS: dict[str, Starter] = {
     "soft-dissolve": SOFT_DISSOLVE,
@@ -28,6 +31,9 @@ STARTERS: dict[str, Starter] = {
     "knot-reveal": KNOT_REVEAL,
     "near-glow": NEAR_GLOW,
     "rings": RINGS,
+    "glowing-shells": GLOWING_SHELLS,
+    "track": TRACK,
+    "hail": HAIL,
     "shredder": SHREDDER,
     "burst-and-bounce": BURST_AND_BOUNCE,
     "needle-coat": NEEDLE_COAT,
