@@ -57,6 +57,17 @@ export async function answered<Data>(
   return reply.data as Data;
 }
 
+/** What the server answers to a file that is sent to it, or Refused. */
+export async function sentFile<Data>(address: string, file: File, signal?: AbortSignal): Promise<Data> {
+  const request = fetch(address, { method: "POST", headers, body: file, ...(signal ? { signal } : {}) });
+  return answered<Data>(
+    request.then(async (response) => {
+      const data: unknown = await response.json().catch(() => undefined);
+      return response.ok ? { data: data as Data, response } : { error: data, response };
+    }),
+  );
+}
+
 /** A text answer, or Refused. */
 export async function fetchedText(address: string): Promise<string> {
   const response = await fetch(address, { headers }).catch(() => null);

@@ -1660,6 +1660,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/movement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The edit that gives an item the movement in a file, sent as the body, by few keys. Nothing is changed yet, and the file
+         * @description is not kept.
+         */
+        post: {
+            parameters: {
+                query: {
+                    name: string;
+                    revision: number;
+                    item: string;
+                    thing?: number;
+                    turns?: boolean;
+                    stretches?: boolean;
+                    begins?: number | null;
+                    unit?: number;
+                    within?: number;
+                    within_turn?: number;
+                };
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LaidMovement"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/picture": {
         parameters: {
             query?: never;
@@ -5133,6 +5194,37 @@ export interface components {
             text: string;
         };
         /**
+         * LaidKeys
+         * @description Keys of one setting: how many, and how far they are off at most, in metres, degrees or factors.
+         */
+        LaidKeys: {
+            /** Count */
+            count: number;
+            /** Off */
+            off: number;
+            /**
+             * Setting
+             * @enum {string}
+             */
+            setting: "place" | "turn" | "scale";
+        };
+        /**
+         * LaidMovement
+         * @description What moves in a file, and the edit that lays one of its movements on an item.
+         */
+        LaidMovement: {
+            /** Begins */
+            begins: number;
+            /** Keys */
+            keys: components["schemas"]["LaidKeys"][];
+            /** Moves */
+            moves: ("place" | "turn" | "scale")[];
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+            /** Things */
+            things: components["schemas"]["MovingThing"][];
+        };
+        /**
          * LayWish
          * @description The shape to lay a starter on, as it stands at the frame.
          */
@@ -5805,6 +5897,23 @@ export interface components {
              * @default false
              */
             whole_curve: boolean;
+        };
+        /**
+         * MovingThing
+         * @description A thing that moves in a file, and for how long: in seconds or in frames, as the file counts.
+         */
+        MovingThing: {
+            /**
+             * Clock
+             * @enum {string}
+             */
+            clock: "seconds" | "frames";
+            /** Lasts */
+            lasts: number;
+            /** Moments */
+            moments: number;
+            /** Name */
+            name: string;
         };
         /**
          * Named

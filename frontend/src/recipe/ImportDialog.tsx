@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Dialog, FileTrigger, Heading, Modal, ModalOverlay } from "react-aria-components";
 import styled from "styled-components";
 import { useStore } from "zustand";
-import { answered, api, headers, Refused } from "../api/client";
+import { answered, api, Refused, sentFile } from "../api/client";
 import type { components } from "../api/schema";
 import { add, type Wanted } from "../document/changing";
 import { useFormats } from "../export/useFormats";
@@ -14,18 +14,13 @@ import { useEditing, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
 import { tell } from "../parts/messages";
 import { Flaws, Outline, Standing } from "./ImportReport";
+import { UNITS } from "./units";
 
 type Asset = components["schemas"]["AssetSummary"];
 type Lines = components["schemas"]["Lines"];
 type Up = "x" | "y" | "z";
 type Corner = [number, number, number];
 
-const UNITS = [
-  ["1", "metres"],
-  ["0.01", "centimetres"],
-  ["0.001", "millimetres"],
-  ["0.0254", "inches"],
-] as const;
 const UPS = [
   ["y", "Y up"],
   ["z", "Z up"],
@@ -52,7 +47,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
     setBusy(true);
     setWrong("");
     try {
-      const brought = await sendFile(file);
+      const brought = await sentFile<Asset>(`/api/assets?name=${encodeURIComponent(file.name.slice(-120))}`, file);
       setAsset(brought);
       setUnit(guessUnit(brought));
       setUp(brought.kind.startsWith("gl") ? "y" : guessUp(brought));
@@ -237,22 +232,6 @@ function useUntouchedShape(): { id: string; name: string } | null {
   const [id, only] = shapes[0] ?? [];
   if (revision > 0 || shapes.length > 1 || !id || only?.kind !== "shape") return null;
   return Object.keys(only.recipe.steps).length === 0 ? { id, name: only.name } : null;
-}
-
-async function sendFile(file: File): Promise<Asset> {
-  const response = await fetch(`/api/assets?name=${encodeURIComponent(file.name.slice(-120))}`, {
-    method: "POST",
-    headers,
-    body: file,
-  }).catch(() => null);
-  if (!response) throw new Refused(0, "The server does not answer. Nothing was imported. Try again in a moment.");
-  const body: unknown = await response.json().catch(() => null);
-  if (response.ok) return body as Asset;
-  const detail =
-    typeof body === "object" && body !== null && "detail" in body
-      ? String(body.detail)
-      : "The file was not taken. Nothing was imported.";
-  throw new Refused(response.status, detail);
 }
 
 function nameOf(asset: Asset): string {

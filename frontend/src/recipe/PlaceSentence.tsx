@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { components } from "../api/schema";
 import { change } from "../document/changing";
 import { inOrder } from "../document/types";
@@ -5,6 +6,7 @@ import { SmallButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
+import { MovementDialog } from "./MovementDialog";
 import { valuesOf, vectorsOf } from "./steps/values";
 
 type Along = components["schemas"]["Travel"];
@@ -107,6 +109,7 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
     void change(editing, { kind: "choose", of: pointer, setting: "mark", value }, { label });
   };
   const vector = vectorsOf(model, pointer);
+  const [bringing, setBringing] = useState(false);
   return (
     <>
       Stands at {vector("place", "Place")}, turned {vector("turn", "Turn")}
@@ -130,7 +133,9 @@ export function PlaceSentence({ pointer, model, scaled }: { pointer: string; mod
         options={[["", "nothing"], ...carriers]}
         onChoose={(aim) => commit("aimed at", [{ op: "replace", path: `${pointer}/aim`, value: aim || null }])}
       />
-      <Springing pointer={pointer} springs={item?.springs ?? null} />, marked{" "}
+      <Springing pointer={pointer} springs={item?.springs ?? null} />, moved as{" "}
+      <SmallButton onPress={() => setBringing(true)}>a file says</SmallButton>
+      {bringing && <MovementDialog item={id} name={item?.name ?? ""} close={() => setBringing(false)} />}, marked{" "}
       {item?.mark ? (
         <>
           <ColourValue pointer={`${pointer}/mark`} label="Colour of the item in lists and in the view" />{" "}

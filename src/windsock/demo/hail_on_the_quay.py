@@ -6,10 +6,11 @@ from math import cos, radians, sin
 
 from pydantic import JsonValue
 
-from windsock.demo.shore import profile, stops
+from windsock.demo.shore import profile, sea, stops
 
 WATER = "#2B4650"
 TIN, STAIN = "#9FB0B8", "#6B5A4A"
+PAVING = "#77746A"
 STONES = (
     (-1.05, 0.42, 6, 0.085), (0.12, 0.12, 14, 0.07), (0.95, 0.5, 22, 0.09), (-0.4, -0.25, 30, 0.075), (0.55, -0.42, 37, 0.08),
     (-0.95, -0.38, 45, 0.09), (1.25, -0.1, 52, 0.07), (-0.15, 0.55, 58, 0.085), (0.35, 0.3, 66, 0.09), (-0.65, 0.1, 74, 0.08),
@@ -86,6 +87,45 @@ def hail_on_the_quay() -> JsonValue:
                     },
                 },
             },
+            "cobbles": {
+                "letter": "D",
+                "name": "Joints of the paving",
+                "rank": 3,
+                "level": 0.6,
+                "band": 0.3,
+                "sources": {
+                    "cells": {
+                        "kind": "noise", "rank": 0, "pattern": "cellular", "space": "rest", "size": 0.36, "octaves": 1,
+                        "contrast": 45, "stretch": [1.25, 4.0, 0.9],
+                    },
+                },
+            },
+            "damp": {
+                "letter": "E",
+                "name": "Damp about the puddle",
+                "rank": 4,
+                "level": 0.5,
+                "band": 0.3,
+                "sources": {
+                    "middle": {"kind": "around", "rank": 0, "controller": "middle", "reach": 1.35, "soft": 0.55},
+                    "edge": {
+                        "kind": "noise", "rank": 1, "word": "roughened by", "space": "rest", "size": 0.5, "octaves": 3, "contrast": 40,
+                    },
+                },
+            },
+            "boards": {
+                "letter": "F",
+                "name": "Boards",
+                "rank": 5,
+                "level": 0.5,
+                "band": 0.3,
+                "sources": {
+                    "grain": {
+                        "kind": "noise", "rank": 0, "space": "rest", "size": 0.11, "octaves": 2, "contrast": 60,
+                        "stretch": [9.0, 1.0, 9.0],
+                    },
+                },
+            },
         },
     }  # fmt: skip
 
@@ -98,14 +138,17 @@ def _items() -> dict[str, JsonValue]:
             "rank": 0,
             "place": [0, 1.35, 0],
             "turn": [SLOPE, 0, 0],
-            "geometry": {"kind": "plane", "width": 3.4, "depth": 1.7, "columns": 68, "rows": 34},
+            "geometry": {"kind": "plane", "width": 3.4, "depth": 1.7, "columns": 102, "rows": 28},
             "look": {"base_colour": TIN, "roughness": 0.4, "metallic": 0.3},
             "recipe": {
                 "parts": {"body": {"name": "Body", "rank": 0}},
                 "steps": {
+                    "corrugated": {
+                        "kind": "wave", "rank": 3, "form": "straight", "length": 0.2, "speed": 0.0, "height": 0.04,
+                    },
                     "dent": {
                         "kind": "imprint", "rank": 0, "group": "hail", "rim": "height", "rim_height": 0.02, "rim_width": 0.1,
-                        "soft": 0.03, "finest": 0.02, "at_most": 0.07,
+                        "soft": 0.03, "finest": 0.024, "at_most": 0.07,
                     },
                     "stain": {
                         "kind": "shade", "rank": 1, "field": "dents", "zone": "value", "laid": "by the field",
@@ -123,8 +166,17 @@ def _items() -> dict[str, JsonValue]:
             "name": "Wall",
             "rank": 1,
             "place": [0, 0.45, -0.35],
-            "geometry": {"kind": "box", "width": 3.0, "height": 1.1, "depth": 1.5, "divisions": 1},
+            "geometry": {"kind": "box", "width": 3.0, "height": 1.1, "depth": 1.5, "divisions": 40},
             "look": {"base_colour": "#A9A08C", "roughness": 0.95},
+            "recipe": {
+                "parts": {"body": {"name": "Body", "rank": 0}},
+                "steps": {
+                    "weathered": {
+                        "kind": "shade", "rank": 0, "field": "boards", "zone": "value", "laid": "everywhere",
+                        "ramp": stops("smooth", (0.0, "#6F6655"), (0.45, "#A39A86"), (1.0, "#C9C1AC")),
+                    },
+                },
+            },
         },
         "door": {
             "kind": "shape",
@@ -167,10 +219,32 @@ def _items() -> dict[str, JsonValue]:
             "kind": "shape",
             "name": "Quay",
             "rank": 4,
-            "place": [0, -0.09, 0],
-            "geometry": {"kind": "plane", "width": 60, "depth": 40, "columns": 4, "rows": 4},
-            "look": {"base_colour": "#77746A", "roughness": 0.9},
+            "place": [0.4, -0.085, 0.4],
+            "geometry": {"kind": "plane", "width": 11, "depth": 9, "columns": 240, "rows": 190},
+            "look": {"base_colour": PAVING, "roughness": 0.9},
+            "recipe": {
+                "parts": {"body": {"name": "Body", "rank": 0}},
+                "steps": {
+                    "joints": {
+                        "kind": "push", "rank": 0, "field": "cobbles", "zone": "value", "along": "axis",
+                        "direction": [0, -1, 0], "distance": 0.045,
+                    },
+                    "paved": {
+                        "kind": "shade", "rank": 1, "field": "cobbles", "zone": "value", "laid": "everywhere",
+                        "ramp": stops("smooth", (0.0, "#8B877B"), (0.5, PAVING), (0.85, "#3B3A36"), (1.0, "#2E2D2A")),
+                    },
+                    "damp": {
+                        "kind": "shade", "rank": 2, "field": "damp", "zone": "value", "laid": "by the field",
+                        "ramp": stops("smooth", (0.0, PAVING), (1.0, "#35373A")),
+                    },
+                    "wet": {
+                        "kind": "shade", "rank": 3, "field": "damp", "zone": "value", "channel": "roughness", "laid": "everywhere",
+                        "ramp": stops("smooth", (0.0, "#E6E6E6"), (1.0, "#4A4A4A")),
+                    },
+                },
+            },
         },
+        "sea": {**sea(5), "place": [0, -0.6, 0]},
         "bollard": {
             "kind": "shape",
             "name": "Bollard",

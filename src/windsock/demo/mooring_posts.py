@@ -58,8 +58,8 @@ def mooring_posts() -> JsonValue:
                 "band": 0.3,
                 "sources": {
                     "crests": {
-                        "kind": "crests", "rank": 0, "group": "moths", "length": 0.13, "speed": 0.15, "reach": 0.9,
-                        "soft": 0.8, "hard": 0.5, "breaks": 0.5, "dash": 45.0, "across": 0.2, "gap": 0.12,
+                        "kind": "crests", "rank": 0, "group": "moths", "length": 0.11, "speed": 0.13, "reach": 0.75,
+                        "soft": 0.65, "hard": 0.5, "breaks": 0.5, "dash": 45.0, "across": 0.2, "gap": 0.12,
                     }
                 },
             },
@@ -125,8 +125,8 @@ def _items() -> dict[str, JsonValue]:
             "kind": "shape",
             "name": "Lantern",
             "rank": 4,
-            "place": [0.35, 1.62, -0.95],
-            "geometry": {"kind": "sphere", "radius": 0.24, "subdivisions": 5},
+            "place": [0.35, 1.36, -0.95],
+            "geometry": {"kind": "sphere", "radius": 0.2, "subdivisions": 5},
             "look": {"base_colour": "#F2D9A8", "roughness": 0.25},
             "recipe": {
                 "parts": {"body": {"name": "Body", "rank": 0}, "shells": {"name": "Shells", "rank": 1}},
@@ -140,7 +140,7 @@ def _items() -> dict[str, JsonValue]:
                         "laid": "everywhere", "ramp": stops("smooth", (0.0, "#202020"), (1.0, "#FFFFFF")),
                     },
                     "layers": {
-                        "kind": "shells", "rank": 2, "makes": "shells", "count": 5, "apart": 0.032, "thinner": 0.28,
+                        "kind": "shells", "rank": 2, "makes": "shells", "count": 5, "apart": 0.026, "thinner": 0.28,
                         "fainter": 0.18,
                     },
                 },
@@ -151,7 +151,7 @@ def _items() -> dict[str, JsonValue]:
             "name": "Moth",
             "rank": 5,
             "place": keyed(
-                (0, [0.35, 1.62, -0.69]), (48, [0.58, 1.72, -0.89]), (96, [0.42, 1.86, -0.88]), (143, [0.15, 1.66, -0.8]),
+                (0, [0.35, 1.36, -0.73]), (48, [0.55, 1.44, -0.9]), (96, [0.41, 1.56, -0.89]), (143, [0.18, 1.39, -0.82]),
             ),
             "geometry": {"kind": "sphere", "radius": 0.028, "subdivisions": 3},
             "look": {"base_colour": "#FFF3D6", "emission_colour": "#FFDFA0", "emission": 3.0},
@@ -169,8 +169,8 @@ def _items() -> dict[str, JsonValue]:
             "kind": "camera",
             "name": "Camera",
             "rank": 9,
-            "place": keyed((0, [0.7, 3.5, 6.3]), (143, [0.2, 3.35, 6.1])),
-            "turn": [-28, 4, 0],
+            "place": keyed((0, [0.7, 3.5, 6.5]), (143, [0.2, 3.35, 6.3])),
+            "turn": [-26, 4, 0],
             "angle": 33,
         },
     }  # fmt: skip

@@ -19,12 +19,21 @@ from windsock.core.findings import Finding, find_all
 from windsock.core.geometry.mesh import FACE_LIMIT
 from windsock.core.geometry.outlines import outlines_of
 from windsock.core.refusals import TooMuch
+from windsock.core.timing.movement import Fit, Movements, keyed_movement
 from windsock.evaluator.assets import AssetFolder
 from windsock.evaluator.bundle import Bundler
 from windsock.evaluator.shots import NamedShot
 from windsock.formats.importing import READERS, summary
 from windsock.formats.limits import FILE_LIMIT
-from windsock.protocol.replies import Formats, ReadableFormat, Reply, WritableFormat
+from windsock.protocol.replies import (
+    FittedKeys,
+    FittedMovement,
+    Formats,
+    MovingThing,
+    ReadableFormat,
+    Reply,
+    WritableFormat,
+)
 from windsock.protocol.requests import (
     BoundsRequest,
     CoverageRequest,
@@ -32,6 +41,7 @@ from windsock.protocol.requests import (
     FindingsRequest,
     FrameRequest,
     InspectRequest,
+    MovementRequest,
     OutlinesRequest,
     ProbeRequest,
     RestRequest,
@@ -50,6 +60,8 @@ Content = Sequence[Buffer]
 
 Answer = tuple[Reply, Content]
 
+FileRequest = InspectRequest | OutlinesRequest | MovementRequest
+
 
 class Answers:
     """Answers about shots and imported files, with what is kept between them."""
@@ -58,8 +70,10 @@ class Answers:
         self._assets = assets
         self._bundler = bundler
 
-    def about_file(self, request: InspectRequest | OutlinesRequest) -> Answer:
-        """What an imported file holds, or its outlines."""
+    def about_file(self, request: FileRequest) -> Answer:
+        """What a file holds: in all, as outlines, or as movement."""
+        if isinstance(request, MovementRequest):
+            return _movement(request, self._assets.movements(request.asset, request.digest))
         if isinstance(request, OutlinesRequest):
             return _told(outlines_of(self._assets.drawing(request.asset), request.height))
         return _told(summary(self._assets.held(request.asset)))
@@ -155,6 +169,26 @@ def _long(evaluator: Evaluator, shot: Shot, frame: float) -> Answer | None:
     """The answer where so much of the past has to be found first that it becomes a job; None where it does not."""
     long = evaluator.to_find(shot, frame)
     return (Reply(long=long), ()) if long > LONG else None
+
+
+def _movement(request: MovementRequest, found: Movements) -> Answer:
+    thing = found.things[min(max(request.thing, 0), len(found.things) - 1)]
+    begins = request.begins
+    if begins is None:
+        begins = float(thing.times[0]) if thing.clock == "frames" else request.first_frame
+    takes = set(thing.moves) & set(request.takes)
+    fit = Fit(begins, request.unit, request.within, request.within_turn)
+    keyed = keyed_movement(thing, takes, fit, request.fps)
+    told = FittedMovement(
+        things=[
+            MovingThing(name=one.name, clock=one.clock, lasts=float(np.ptp(one.times)), moments=len(one.times))
+            for one in found.things
+        ],
+        moves=thing.moves,
+        begins=begins,
+        keyed={setting: FittedKeys(value=one.value, count=one.count, off=one.off) for setting, one in keyed.items()},
+    )
+    return _told(told)
 
 
 def _probe(request: ProbeRequest, shot: Shot, evaluator: Evaluator) -> Answer:

@@ -11,7 +11,9 @@ from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import MissingAsset, Refusal
+from windsock.core.timing.movement import Movements
 from windsock.formats.font import SHIPPED, Font, shipped_font
+from windsock.formats.movement import restored_movements
 from windsock.formats.parsed import restored
 from windsock.formats.reader import Held
 from windsock.formats.reading import read_apart
@@ -67,6 +69,22 @@ class AssetFolder(LaidOutFiles):
         if not isinstance(held, Font):
             raise Refusal("The file of this text is not a font. The shot is unharmed. Choose another font.")
         return held
+
+    def movements(self, asset: str, digest: str) -> Movements:
+        """What moves in a file that was laid out for that alone. digest: of its kind and content."""
+        found, _ = self._cache.get_or_make(f"movement {digest}", lambda: self._read_movements(asset))
+        return found
+
+    def _read_movements(self, asset: str) -> Movements:
+        source = next(iter(self.folder.glob(f"{asset}.*")), None)
+        if source is None:
+            raise MissingAsset(asset)
+        beside = self.folder / f".{asset}.{secrets.token_hex(4)}.part"
+        try:
+            read_apart(source, source.suffix[1:], beside, "movement")
+            return Movements(tuple(restored_movements(beside)))
+        finally:
+            beside.unlink(missing_ok=True)
 
     def _read(self, asset: str) -> Held:
         result = self.folder / f"{asset}.{READ}"

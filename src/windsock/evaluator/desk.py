@@ -13,7 +13,7 @@ from windsock.core.evaluate.keeping import Keeper
 from windsock.core.evaluate.watch import Watch
 from windsock.core.refusals import Cancelled, MissingAsset, Refusal, TooMuch
 from windsock.evaluator.activity import Activity
-from windsock.evaluator.answers import Answer, Answers, formats
+from windsock.evaluator.answers import Answer, Answers, FileRequest, formats
 from windsock.evaluator.assets import AssetFolder
 from windsock.evaluator.bundle import Bundler
 from windsock.evaluator.disk import FolderStore
@@ -27,8 +27,6 @@ from windsock.protocol.requests import (
     BlockRequest,
     CancelRequest,
     FormatsRequest,
-    InspectRequest,
-    OutlinesRequest,
     ShotRequest,
 )
 
@@ -99,7 +97,7 @@ class Desk:
                 too_much=True,
             ), ()
 
-    def _worked(self, request: ShotRequest | InspectRequest | OutlinesRequest, gone: Callable[[], bool]) -> Answer:
+    def _worked(self, request: ShotRequest | FileRequest, gone: Callable[[], bool]) -> Answer:
         number = self._activity.begin(request.browser, request.view)
         watch = Watch(lambda says, share: self._activity.report(number, says, share))
         view = (request.browser, request.view)

@@ -10,6 +10,7 @@ from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import Refusal
 from windsock.formats.glb_in import read_data
+from windsock.formats.gltf_data import Data
 from windsock.formats.gltf_open import BUFFER_LIMIT, opened_gltf
 from windsock.formats.zips import opened, unpacked
 
@@ -25,6 +26,11 @@ def scenes(bundle: zipfile.ZipFile) -> list[zipfile.ZipInfo]:
 
 def read_gltf_zip(content: bytes) -> Mesh | Clip:
     """The shape of the one glTF file of a zip. Raises Refusal."""
+    return read_data(opened_zip(content))
+
+
+def opened_zip(content: bytes) -> Data:
+    """The one glTF file of a zip, opened. Raises Refusal."""
     bundle = opened(content)
     found = scenes(bundle)
     if len(found) != 1:
@@ -44,4 +50,4 @@ def read_gltf_zip(content: bytes) -> Mesh | Clip:
         left -= len(held)
         return held
 
-    return read_data(opened_gltf(unpacked(bundle, found[0]), beside))
+    return opened_gltf(unpacked(bundle, found[0]), beside)

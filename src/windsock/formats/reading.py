@@ -5,16 +5,19 @@ from __future__ import annotations
 import subprocess
 import sys
 from pathlib import Path
+from typing import Literal
 
 from windsock.core.refusals import Refusal
 from windsock.formats.child import REFUSED
 from windsock.formats.limits import READING_SECONDS
 from windsock.processes.confined import clean_environment, offline, without_privileges
 
+What = Literal["content", "movement"]
 
-def read_apart(source: Path, kind: str, result: Path) -> None:
-    """Have a file read into `result`. Raises Refusal for what cannot be read, crashes the reader, or takes too long."""
-    command = [*offline(), sys.executable, "-m", "windsock.formats.child", kind, str(source), str(result)]
+
+def read_apart(source: Path, kind: str, result: Path, what: What = "content") -> None:
+    """Have what a file holds, or the movement in it, read into `result`. Raises Refusal for what cannot be read, crashes the reader, or takes too long."""
+    command = [*offline(), sys.executable, "-m", "windsock.formats.child", what, kind, str(source), str(result)]
     try:
         done = subprocess.run(
             command,

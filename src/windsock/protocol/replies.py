@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import BaseModel, JsonValue
+
+Setting = Literal["place", "turn", "scale"]
 
 
 class Reply(BaseModel):
@@ -24,6 +28,32 @@ class LongWork(Exception):
     def __init__(self, seconds: float) -> None:
         super().__init__(f"about {seconds:.0f} s")
         self.seconds = seconds
+
+
+class MovingThing(BaseModel):
+    """A thing that moves in a file, and for how long: in seconds or in frames, as the file counts."""
+
+    name: str
+    clock: Literal["seconds", "frames"]
+    lasts: float
+    moments: int
+
+
+class FittedKeys(BaseModel):
+    """The keys of a setting: how many, and how far they are off at most, in metres, degrees or factors."""
+
+    value: JsonValue
+    count: int
+    off: float
+
+
+class FittedMovement(BaseModel):
+    """What moves in a file, what of the thing that is asked after changes, the frame at which it begins, and its keys."""
+
+    things: list[MovingThing]
+    moves: list[Setting]
+    begins: float
+    keyed: dict[Setting, FittedKeys]
 
 
 class MissingDocument(Exception):

@@ -133,6 +133,26 @@ class OutlinesRequest(RequestBase):
     height: float
 
 
+class MovementRequest(RequestBase):
+    """What moves in a file that was laid out for this alone, and the keys that follow one of the things in it.
+
+    digest: of the file's kind and content. takes: what follows, where it moves. begins: the frame of the first moment; None: first_frame, or the
+    file's own where it counts frames. unit, within: metres; within_turn: degrees.
+    """
+
+    kind: Literal["movement"] = "movement"
+    asset: str
+    digest: str
+    thing: int
+    takes: list[Literal["place", "turn", "scale"]]
+    begins: float | None
+    first_frame: float
+    fps: float
+    unit: float
+    within: float
+    within_turn: float
+
+
 class FormatsRequest(RequestBase):
     """The files that can be read and written."""
 
@@ -150,7 +170,14 @@ AnyShotRequest = (
     | WriteRequest
 )
 AnyRequest = (
-    AnyShotRequest | BlockRequest | CancelRequest | ActivityRequest | InspectRequest | OutlinesRequest | FormatsRequest
+    AnyShotRequest
+    | BlockRequest
+    | CancelRequest
+    | ActivityRequest
+    | InspectRequest
+    | OutlinesRequest
+    | MovementRequest
+    | FormatsRequest
 )
 REQUEST: TypeAdapter[AnyRequest] = TypeAdapter(Annotated[AnyRequest, Field(discriminator="kind")])
 """Reads a question from JSON."""

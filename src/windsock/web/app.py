@@ -18,6 +18,7 @@ from windsock.web.findings import findings
 from windsock.web.frames import frames
 from windsock.web.framing import framing
 from windsock.web.jobs import jobs
+from windsock.web.movement import movement
 from windsock.web.openapi import tidied
 from windsock.web.pages import pages
 from windsock.web.pictures import pictures
@@ -44,6 +45,7 @@ def create_app(database: str, sockets: list[Path], cache: Path, exports: Path) -
         findings,
         starters,
         framing,
+        movement,
         jobs,
         events,
         assets,

@@ -57,6 +57,27 @@ def turn_of(matrix: Matrix) -> tuple[float, float, float]:
     return float(x), float(y), float(z)
 
 
+def turns_of(rotations: Matrix) -> NDArray[np.float64]:
+    """(n, 3) the same of (n, 3, 3) rotations one after another, each the turn that is nearest to the one before."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        turns = np.asarray(Rotation.from_matrix(rotations).as_euler("xyz", degrees=True), dtype=np.float64)
+    # There are two turns in each round that do the same.
+    others = turns * (1, -1, 1) + 180.0
+    for place in range(1, len(turns)):
+        last = turns[place - 1]
+        near = [one - 360.0 * np.rint((one - last) / 360.0) for one in (turns[place], others[place])]
+        turns[place] = min(near, key=lambda one: float(np.abs(one - last).sum()))
+    return turns
+
+
+def turned_apart(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n,) degrees from each of (n, 3) turns about X, then Y, then Z, to another."""
+    there = Rotation.from_euler("xyz", one, degrees=True)
+    back = Rotation.from_euler("xyz", other, degrees=True).inv()
+    return np.degrees(np.asarray((back * there).magnitude(), dtype=np.float64))
+
+
 def moved(points: NDArray[np.floating], matrix: NDArray[np.floating]) -> NDArray[np.float64]:
     """(n, 3) points taken through a (4, 4) matrix."""
     return affine(points, np.ascontiguousarray(matrix, dtype=np.float64))
