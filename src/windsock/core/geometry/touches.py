@@ -25,7 +25,6 @@ from windsock.core.kernels.touching import (
     deepest_at,
     depths_along,
     kept_deeper,
-    points_in_box,
     rays_into,
     recorded,
     times_at,
@@ -308,24 +307,16 @@ def _at_looks(resting: Resting, surface: Surface, looks: Sequence[tuple[Matrix, 
     that of what is touched."""
     if len(surface.faces) == 0:
         return NONE
-    low, high = surface.box
-    which: list[Numbers] = []
-    rays: list[tuple[Reals, Reals, Reals]] = []
-    for matrix, carried in looks:
-        to_own, (to_surface, longest) = inverse(carried)[0], inverse(matrix)
-        pad = margin * longest + 1e-9
-        near = points_in_box(resting.points, to_surface @ carried, low - pad, high + pad, to_own @ matrix)
-        if len(near):
-            which.append(near)
-            rays.append(rays_into(resting.points, resting.normals, near, carried, to_own, to_surface, margin))
-    if not rays:
+    to_world = np.stack([carried for _, carried in looks])
+    to_surface = np.asarray(np.linalg.inv(np.stack([matrix for matrix, _ in looks])), dtype=np.float64)
+    which, origins, ways, long = rays_into(resting.points, resting.normals, to_world, to_surface, surface.box, margin)
+    if len(which) == 0:
         return NONE
-    origins, ways, long = (np.concatenate(part) for part in zip(*rays, strict=True))
     gone = depths_along(origins, ways, surface, margin * long)
     touched = gone > 0
-    found = np.concatenate(which)[touched]
+    found = which[touched]
     depth = np.maximum(gone[touched] / long[touched] - margin, 0.0)
-    return (found, depth) if len(rays) == 1 else _deepest_of([(found, depth), NONE], len(resting.points), again=True)
+    return (found, depth) if len(looks) == 1 else _deepest_of([(found, depth), NONE], len(resting.points), again=True)
 
 
 def _deepest_of(found: list[Found], count: int, again: bool = False) -> Found:

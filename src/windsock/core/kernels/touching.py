@@ -35,17 +35,29 @@ def points_in_box(points: Reals, matrix: Reals, low: Reals, high: Reals, inverse
 
 
 def rays_into(
-    points: Reals, normals: Reals, which: Numbers, to_world: Reals, to_own: Reals, to_surface: Reals, margin: float
-) -> tuple[Reals, Reals, Reals]:
-    """Rays against the normals of a surface into another one: (k, 3) their origins, so far above the points, and (k, 3) their ways of
-    length 1, both in the space of that one; and (k,) how long a metre of the world is there.
+    points: Reals, normals: Reals, to_world: Reals, to_surface: Reals, box: tuple[Reals, Reals], margin: float
+) -> tuple[Numbers, Reals, Reals, Reals]:
+    """Rays against the normals of a surface into another one, at several looks, from where its points are in the box of that one or a
+    margin from it: (k,) the points, a point as often as it is there; (k, 3) origins, a margin above the points, and (k, 3) ways of
+    length 1, both in the space of the other surface; and (k,) how long a metre of the world is there.
 
-    points, normals: (n, 3) in a space of their own, from which `to_world` leads and to which `to_own` leads; to_surface: from the
-    world to that of the other; all (4, 4).
+    points, normals: (n, 3) in a space of their own, from which (m, 4, 4) `to_world` leads at each look; to_surface: (m, 4, 4) from the
+    world to the other's; box: (3,) its lowest and its highest corner. margin: metres of the world.
     """
-    origins, ways, long = np.empty((len(which), 3)), np.empty((len(which), 3)), np.empty(len(which))
-    _rays(points, normals, which, to_world, to_own, to_surface, margin, origins, ways, long)
-    return origins, ways, long
+    to_own = np.asarray(np.linalg.inv(to_world), dtype=np.float64)
+    to, back = to_surface @ to_world, to_own @ np.linalg.inv(to_surface)
+    pad = margin * np.linalg.norm(to_surface[:, :3, :3], ord=2, axis=(1, 2)) + 1e-9
+    low, high = box[0] - pad[:, None], box[1] + pad[:, None]
+    own = np.einsum("mij,mj->mi", back[:, :3, :3], (low + high) / 2) + back[:, :3, 3]
+    reach = np.einsum("mij,mj->mi", np.abs(back[:, :3, :3]), (high - low) / 2)
+    about = own - reach, own + reach
+    count = _pairs(points, *about, to, low, high, np.empty(0, dtype=np.int64), np.empty(0, dtype=np.int64))
+    which, look = np.empty(count, dtype=np.int64), np.empty(count, dtype=np.int64)
+    if count:
+        _pairs(points, *about, to, low, high, which, look)
+    origins, ways, long = np.empty((count, 3)), np.empty((count, 3)), np.empty(count)
+    _rays(points, normals, which, look, to_world, to_own, to_surface, margin, origins, ways, long)
+    return which, origins, ways, long
 
 
 def depths_along(origins: Reals, ways: Reals, surface: Surface, margin: Reals) -> Reals:
@@ -124,6 +136,7 @@ def _rays(
     points: Reals,
     normals: Reals,
     which: Numbers,
+    look: Numbers,
     to_world: Reals,
     to_own: Reals,
     to_surface: Reals,
@@ -134,41 +147,74 @@ def _rays(
 ):  # pragma: no cover - compiled
     out, place = np.empty(3), np.empty(3)
     for row in range(len(which)):
-        point = which[row]
+        point, at = which[row], look[row]
         square = 0.0
         for axis in range(3):
             # A normal goes by the inverse, turned over.
             out[axis] = (
-                to_own[0, axis] * normals[point, 0]
-                + to_own[1, axis] * normals[point, 1]
-                + to_own[2, axis] * normals[point, 2]
+                to_own[at, 0, axis] * normals[point, 0]
+                + to_own[at, 1, axis] * normals[point, 1]
+                + to_own[at, 2, axis] * normals[point, 2]
             )
             square += out[axis] * out[axis]
         size = 1.0 / max(np.sqrt(square), 1e-300)
         for axis in range(3):
             out[axis] *= size
             place[axis] = (
-                to_world[axis, 0] * points[point, 0]
-                + to_world[axis, 1] * points[point, 1]
-                + to_world[axis, 2] * points[point, 2]
-                + to_world[axis, 3]
+                to_world[at, axis, 0] * points[point, 0]
+                + to_world[at, axis, 1] * points[point, 1]
+                + to_world[at, axis, 2] * points[point, 2]
+                + to_world[at, axis, 3]
                 + margin * out[axis]
             )
         square = 0.0
         for axis in range(3):
             ways[row, axis] = -(
-                to_surface[axis, 0] * out[0] + to_surface[axis, 1] * out[1] + to_surface[axis, 2] * out[2]
+                to_surface[at, axis, 0] * out[0] + to_surface[at, axis, 1] * out[1] + to_surface[at, axis, 2] * out[2]
             )
             square += ways[row, axis] * ways[row, axis]
             origins[row, axis] = (
-                to_surface[axis, 0] * place[0]
-                + to_surface[axis, 1] * place[1]
-                + to_surface[axis, 2] * place[2]
-                + to_surface[axis, 3]
+                to_surface[at, axis, 0] * place[0]
+                + to_surface[at, axis, 1] * place[1]
+                + to_surface[at, axis, 2] * place[2]
+                + to_surface[at, axis, 3]
             )
         long[row] = max(np.sqrt(square), 1e-12)
         for axis in range(3):
             ways[row, axis] /= long[row]
+
+
+@compiled
+def _pairs(
+    points: Reals,
+    about_low: Reals,
+    about_high: Reals,
+    to: Reals,
+    low: Reals,
+    high: Reals,
+    which: Numbers,
+    look: Numbers,
+) -> int:  # pragma: no cover - compiled
+    count, looks = 0, len(to)
+    least, most = np.full(3, np.inf), np.full(3, -np.inf)
+    for at in range(looks):
+        for axis in range(3):
+            least[axis] = min(least[axis], about_low[at, axis])
+            most[axis] = max(most[axis], about_high[at, axis])
+    for point in range(len(points)):
+        x, y, z = points[point, 0], points[point, 1], points[point, 2]
+        if x < least[0] or x > most[0] or y < least[1] or y > most[1] or z < least[2] or z > most[2]:
+            continue
+        for at in range(looks):
+            inside = True
+            for axis in range(3):
+                place = to[at, axis, 0] * x + to[at, axis, 1] * y + to[at, axis, 2] * z + to[at, axis, 3]
+                inside = inside and low[at, axis] <= place <= high[at, axis]
+            if inside:
+                if count < len(which):
+                    which[count], look[count] = point, at
+                count += 1
+    return count
 
 
 @compiled
