@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from shots import evaluator, parse_shot
 
 from windsock.core.fields.source import rest_elements
+from windsock.core.geometry.clip import Clip, Pose
+from windsock.core.shapes.sphere import Sphere, build_sphere
+from windsock.core.timing.parameter import Moment
 from windsock.evaluator.disk import FolderStore
 
 RADIUS, SUNK = 0.3, 0.1
@@ -137,6 +142,34 @@ def test_it_stays_with_the_points_of_a_ground_that_moves():
     assert moving == pytest.approx(still, abs=0.02)
 
 
+@pytest.mark.parametrize("size", [0.004, 300.0])
+def test_it_is_the_same_at_any_size(size):
+    """All lengths so many times as large, in the shapes and in the keys: the same shares of the same points."""
+    document = contact({"reading": "depth", "full": 0.1 * size, "margin": 1e-4 * size})
+    for item, names in (("sand", ("width", "depth")), ("ball", ("radius",))):
+        for name in names:
+            document["items"][item]["geometry"][name] *= size
+    for key in document["items"]["ball"]["place"]["keys"].values():
+        key["value"] = [one * size for one in key["value"]]
+    _, found = values(document, 36)
+    _, reference = values(contact({"reading": "depth", "full": 0.1}), 36)
+    np.testing.assert_allclose(found, reference, atol=0.02)
+
+
+def test_a_file_that_moves_touches_as_what_has_keys_does():
+    """A ball of a file that goes the same way in half the time, played at half its speed, and one that stands in its way."""
+    mesh = build_sphere(Sphere(radius=RADIUS, subdivisions=5), Moment(0.0, 0.0))
+    seconds = np.arange(31) / 30
+    lifted = [[2.0 * moment - 1.0, RADIUS - SUNK, 0.0] for moment in seconds]
+    poses = tuple(Pose((mesh.points + by).astype(np.float32), mesh.normals) for by in lifted)
+    clip = Clip(replace(mesh, points=poses[0].points, rest=poses[0].points), seconds, poses)
+    played = {"kind": "imported", "asset": "0" * 64, "motion": {"speed": 0.5}}
+    document = contact({"reading": "depth", "full": 0.1}, ball={"geometry": played, "place": [0, 0, 0]})
+    _, found = values(document, 36, evaluator(held=clip))
+    _, reference = values(contact({"reading": "depth", "full": 0.1}), 36)
+    np.testing.assert_allclose(found, reference, atol=0.03)
+
+
 @pytest.mark.parametrize("fps", [23.976, 25, 60])
 def test_it_is_the_same_at_the_same_second_whatever_the_rate(fps):
     rate = {"numerator": 24000, "denominator": 1001} if fps == 23.976 else {"numerator": fps, "denominator": 1}
@@ -163,7 +196,13 @@ def test_an_empty_group_a_far_shape_and_a_shape_without_an_inside_touch_as_they_
 
 
 def test_warm_is_as_fresh_after_any_edit():
-    engine = evaluator()
+    engine, members = evaluator(), contact()["groups"]["movers"]["members"]
+    for joined in (members, {}, {"sand": {"rank": 0}}, members):
+        emptied = contact({"reading": "depth"})
+        emptied["groups"]["movers"]["members"] = joined
+        warm = values(emptied, 30, engine)[1]
+        assert (warm.max() > 0) == ("ball" in joined)
+        assert warm.tobytes() == values(emptied, 30)[1].tobytes()
     for ball in (
         {},
         {"place": [0, 0.25, 0]},
