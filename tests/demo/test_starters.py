@@ -43,6 +43,20 @@ def test_it_is_laid_in_the_shapes_own_size(starter, size):
     assert any(step.field == laying.field_id for step in steps.values())
 
 
+@pytest.mark.parametrize("starter", ["track", "hail"])
+def test_what_presses_a_shape_in_presses_a_flat_one_as_well(starter):
+    document = shape_of(1.0)
+    document["items"]["ball"] |= {
+        "place": [0, 0, 0],
+        "geometry": {"kind": "plane", "width": 4, "depth": 3, "columns": 40, "rows": 30},
+    }
+    laying = laid(starter, parsed(document), "ball", Bounds((0.0, 0.0, 0.0), (4.0, 0.0, 3.0)))
+    shot = parse_shot(patched(document, laying.patch))
+    assert [finding.says for finding in find_all(evaluator(), shot)] == []
+    mesh = next(one for one in evaluator().frame(shot, 85).draw if one.item == "ball").body.mesh
+    assert mesh.points[:, 1].min() < -0.05
+
+
 @pytest.mark.parametrize(
     ("starter", "begins", "ends"), [("soft-dissolve", 1, 0), ("sweep", 1, 0), ("growing-reveal", 0, 1)]
 )

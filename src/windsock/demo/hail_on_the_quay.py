@@ -41,7 +41,7 @@ def hail_on_the_quay() -> JsonValue:
         "picture": {"width": 1280, "height": 720},
         "opening_frame": 76,
         "camera": "camera",
-        "environment": {"kind": "day", "strength": 0.6},
+        "environment": {"kind": "day", "strength": 1.0},
         "items": _items() | stones,
         "groups": {
             "hail": {
@@ -138,13 +138,13 @@ def _items() -> dict[str, JsonValue]:
             "rank": 0,
             "place": [0, 1.35, 0],
             "turn": [SLOPE, 0, 0],
-            "geometry": {"kind": "plane", "width": 3.4, "depth": 1.7, "columns": 102, "rows": 28},
+            "geometry": {"kind": "plane", "width": 3.4, "depth": 1.7, "columns": 114, "rows": 57},
             "look": {"base_colour": TIN, "roughness": 0.4, "metallic": 0.3},
             "recipe": {
                 "parts": {"body": {"name": "Body", "rank": 0}},
                 "steps": {
                     "corrugated": {
-                        "kind": "wave", "rank": 3, "form": "straight", "length": 0.2, "speed": 0.0, "height": 0.04,
+                        "kind": "wave", "rank": 3, "form": "straight", "length": 0.26, "speed": 0.0, "height": 0.045,
                     },
                     "dent": {
                         "kind": "imprint", "rank": 0, "group": "hail", "rim": "height", "rim_height": 0.02, "rim_width": 0.1,

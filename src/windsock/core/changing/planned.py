@@ -30,6 +30,11 @@ class Bounds:
     def largest(self) -> float:
         return max(*self.size, 1e-3)
 
+    @property
+    def is_flat(self) -> bool:
+        """Whether it lies there: not a quarter as high as it is wide or deep."""
+        return self.size[1] < 0.25 * max(self.size[0], self.size[2])
+
 
 @dataclass(frozen=True)
 class Slot:

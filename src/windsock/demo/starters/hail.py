@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from math import sqrt
+
+from pydantic import JsonValue
+
 from windsock.demo.starters.laying import Laying, Starter, keyed, ramp, rounded
 
 FALLS = ((-0.3, 0.2, 0.1), (0.22, -0.18, 0.24), (-0.05, 0.05, 0.4), (0.34, 0.22, 0.54), (-0.2, -0.24, 0.68))
@@ -9,34 +13,44 @@ FALLS = ((-0.3, 0.2, 0.1), (0.22, -0.18, 0.24), (-0.05, 0.05, 0.4), (0.34, 0.22,
 
 
 def lay(laying: Laying) -> None:
-    """Five balls fall on the top and jump off; the group that they are in dents the shape and stains it."""
+    """Five balls fall on the top of what is flat, or on the front, and jump off; the group that they are in dents the shape and stains it."""
     (x, y, z), (width, height, depth) = laying.bounds.centre, laying.bounds.size
     size = laying.bounds.largest
     radius = rounded(size * 0.06)
-    low, high = rounded(y + height / 2 + radius * 0.45), rounded(y + height / 2 + size * 1.6)
-    stones = [
-        laying.add_item(
+    sunk = rounded(radius * 0.45)
+
+    def way(across: float, along: float) -> tuple[JsonValue, JsonValue, JsonValue]:
+        """Where a stone comes from, hits, and goes."""
+        left = rounded(x + width * across)
+        if laying.bounds.is_flat:
+            low, high, ahead = rounded(y + height / 2 + sunk), rounded(y + height / 2 + size * 1.6), z + depth * along
+            off = [rounded(x + width * across * 2), high, rounded(z + depth * along * 2)]
+            return [left, high, rounded(ahead)], [left, low, rounded(ahead)], [*off]
+        low, ahead = y - height * along, z + depth * sqrt(max(0.25 - across**2 - along**2, 0.04)) + sunk
+        before = rounded(ahead + size * 1.2)
+        return (
+            [left, rounded(low + size * 1.2), before],
+            [left, rounded(low), rounded(ahead)],
+            [rounded(x + width * across * 3), rounded(y - size), before],
+        )
+
+    def stone(number: int, across: float, along: float, when: float) -> str:
+        there, hit, on = way(across, along)
+        frames = (max(when - 0.09, 0.0), when, when + 0.14)
+        return laying.add_item(
             f"Hailstone {number}",
             {
                 "kind": "shape",
                 "place": keyed(
-                    (
-                        laying.frame(max(when - 0.09, 0.0)),
-                        [rounded(x + width * across), high, rounded(z + depth * along)],
-                    ),
-                    (laying.frame(when), [rounded(x + width * across), low, rounded(z + depth * along)]),
-                    (
-                        laying.frame(when + 0.14),
-                        [rounded(x + width * across * 2), high, rounded(z + depth * along * 2)],
-                    ),
+                    *zip(map(laying.frame, frames), (there, hit, on), strict=True),
                     easing="linear",
                 ),
                 "geometry": {"kind": "sphere", "radius": radius, "subdivisions": 3},
                 "look": {"base_colour": "#E6EDF0", "roughness": 0.25},
             },
         )
-        for number, (across, along, when) in enumerate(FALLS, 1)
-    ]
+
+    stones = [stone(number, *fall) for number, fall in enumerate(FALLS, 1)]
     group = laying.add_group("Hail", stones)
     touched = {
         "kind": "contact", "rank": 0, "group": group, "reading": "touched", "spreads": radius,

@@ -2,23 +2,38 @@
 
 from __future__ import annotations
 
+from pydantic import JsonValue
+
 from windsock.demo.starters.laying import Laying, Starter, keyed, ramp, rounded
 
 
 def lay(laying: Laying) -> None:
-    """A ball goes across the top, partly sunk in; the group that it is in presses its track."""
+    """A ball goes across the top of what is flat, or across the front, partly sunk in; the group that it is in presses its track."""
     (x, y, z), (width, height, depth) = laying.bounds.centre, laying.bounds.size
     size = laying.bounds.largest
     radius = rounded(size * 0.09)
-    level = rounded(y + height / 2 + radius * 0.5)
+    if laying.bounds.is_flat:
+        level = rounded(y + height / 2 + radius * 0.5)
+        way: list[JsonValue] = [
+            [rounded(x - width * 0.6), level, rounded(z + depth * 0.18)],
+            [x, level, rounded(z - depth * 0.12)],
+            [rounded(x + width * 0.6), level, rounded(z + depth * 0.18)],
+        ]
+    else:
+        before, beside = rounded(z + depth / 2 + radius * 0.5), rounded(z + depth * 0.44 + radius * 0.5)
+        way = [
+            [rounded(x - width * 0.26), rounded(y - height * 0.06), beside],
+            [x, rounded(y + height * 0.08), before],
+            [rounded(x + width * 0.26), rounded(y - height * 0.06), beside],
+        ]
     ball = laying.add_item(
         "Rolling ball",
         {
             "kind": "shape",
             "place": keyed(
-                (laying.frame(0.04), [rounded(x - width * 0.6), level, rounded(z + depth * 0.18)]),
-                (laying.frame(0.5), [x, level, rounded(z - depth * 0.12)]),
-                (laying.frame(0.96), [rounded(x + width * 0.6), level, rounded(z + depth * 0.18)]),
+                (laying.frame(0.04), way[0]),
+                (laying.frame(0.5), way[1]),
+                (laying.frame(0.96), way[2]),
             ),
             "geometry": {"kind": "sphere", "radius": radius, "subdivisions": 4},
             "look": {"base_colour": "#5A4632", "roughness": 0.6},
