@@ -11,9 +11,9 @@ from shots import cut_ball, evaluator, parsed
 
 from windsock.core.document.patches import Operation, patched
 from windsock.core.document.shot import parse_shot
+from windsock.core.geometry.movement import Fit, Movement, keyed_movement
 from windsock.core.geometry.placement import rotation
 from windsock.core.refusals import Refusal
-from windsock.core.timing.movement import Fit, Movement, keyed_movement
 from windsock.formats.movement import read_movements, restored_movements, store_movements
 from windsock.writers.glb_moving import write_moving_glb
 from windsock.writers.moving import gather

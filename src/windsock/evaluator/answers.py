@@ -17,9 +17,9 @@ from windsock.core.evaluate.probe import probe, rest_of
 from windsock.core.evaluate.standing import band_box, standing_box
 from windsock.core.findings import Finding, find_all
 from windsock.core.geometry.mesh import FACE_LIMIT
+from windsock.core.geometry.movement import Fit, Movements, keyed_movement
 from windsock.core.geometry.outlines import outlines_of
 from windsock.core.refusals import TooMuch
-from windsock.core.timing.movement import Fit, Movements, keyed_movement
 from windsock.evaluator.assets import AssetFolder
 from windsock.evaluator.bundle import Bundler
 from windsock.evaluator.shots import NamedShot

@@ -10,8 +10,8 @@ from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.movement import Movements
 from windsock.core.refusals import MissingAsset, Refusal
-from windsock.core.timing.movement import Movements
 from windsock.formats.font import SHIPPED, Font, shipped_font
 from windsock.formats.movement import restored_movements
 from windsock.formats.parsed import restored

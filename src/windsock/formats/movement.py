@@ -11,9 +11,9 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.geometry.movement import Movement
 from windsock.core.geometry.placement import turns_of
 from windsock.core.refusals import Refusal
-from windsock.core.timing.movement import Movement
 from windsock.formats.gltf_data import BROKEN, Channel, Data, Tree
 from windsock.formats.gltf_open import opened_glb, opened_gltf
 from windsock.formats.gltf_zip import opened_zip
