@@ -115,7 +115,7 @@ def test_a_table_of_a_fall(tmp_path):
     assert stone.name == "Stone"
     assert stone.moves == ["place"]
     shot, fitted = laid(stone, 0.002, fps=30000 / 1001, begins=-3.5, unit=0.01)
-    assert list(fitted) == ["place"] or fitted["turn"].count == 2
+    assert fitted["turn"].count == 2
     for seconds in (0.0, 0.21, 0.5, 1.0):
         found = stands(shot, -3.5 + seconds * 30000 / 1001)[:3, 3]
         np.testing.assert_allclose(found, [seconds, 5 * seconds - 4.905 * seconds**2, 0], atol=0.0025)

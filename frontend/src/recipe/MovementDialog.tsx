@@ -53,7 +53,7 @@ export function MovementDialog({ item, name, close }: { item: string; name: stri
       turns: String(turns),
       stretches: String(stretches),
     });
-    if (begins.trim() && Number.isFinite(Number(begins))) asked.set("begins", begins.trim());
+    if (begins.trim()) asked.set("begins", begins.trim());
     const gone = new AbortController();
     setBusy(true);
     sentFile<Laid>(`/api/shots/${shot}/movement?${asked}`, file, gone.signal)
@@ -63,7 +63,6 @@ export function MovementDialog({ item, name, close }: { item: string; name: stri
       })
       .catch((fault: unknown) => {
         if (gone.signal.aborted) return;
-        setLaid(null);
         setWrong(fault instanceof Refused ? fault.message : "The file could not be read by the browser.");
       })
       .finally(() => !gone.signal.aborted && setBusy(false));
@@ -75,6 +74,7 @@ export function MovementDialog({ item, name, close }: { item: string; name: stri
     setThing("0");
     setBegins("");
     setLaid(null);
+    setWrong("");
     setFile(chosen);
   }
 
@@ -103,6 +103,12 @@ export function MovementDialog({ item, name, close }: { item: string; name: stri
           )}
           {busy && <Hairline label="Reading the movement" />}
           {wrong && <Wrong role="alert">{wrong}</Wrong>}
+          {file && (
+            <p>
+              Its unit is <Choice label="Unit" value={unit} options={UNITS} onChoose={setUnit} />. Keys may be off by{" "}
+              <Choice label="How far keys may be off" value={near} options={NEAR} onChoose={setNear} />.
+            </p>
+          )}
           {laid && moving && (
             <>
               <p>
@@ -125,8 +131,7 @@ export function MovementDialog({ item, name, close }: { item: string; name: stri
                   key={file?.name}
                   onBlur={(event) => setBegins(event.target.value)}
                 />{" "}
-                on. Its unit is <Choice label="Unit" value={unit} options={UNITS} onChoose={setUnit} />. Keys may be off
-                by <Choice label="How far keys may be off" value={near} options={NEAR} onChoose={setNear} />.
+                on.
               </p>
               {laid.moves.includes("turn") && (
                 <Check isSelected={turns} onChange={setTurns}>
@@ -154,7 +159,7 @@ export function MovementDialog({ item, name, close }: { item: string; name: stri
               <Button data-main={laid ? undefined : true}>{file ? "Choose another file" : "Choose a file"}</Button>
             </FileTrigger>
             {laid && (
-              <Button data-main onPress={lay} isDisabled={busy}>
+              <Button data-main onPress={lay} isDisabled={busy || wrong !== ""}>
                 Give it this movement
               </Button>
             )}

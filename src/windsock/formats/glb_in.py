@@ -52,13 +52,7 @@ def read_glb(content: bytes) -> Mesh | Clip:
 
 def read_gltf(content: bytes) -> Mesh | Clip:
     """The same of a glTF file that has all that belongs to it within."""
-    return read_data(opened_gltf(content, _alone))
-
-
-def _alone(name: str) -> bytes:
-    raise Refusal(
-        f"The file refers to “{name[:60]}” beside it. Nothing was imported. Write it as one GLB file, or drop a zip of all its files."
-    )
+    return read_data(opened_gltf(content))
 
 
 def read_data(data: Data) -> Mesh | Clip:

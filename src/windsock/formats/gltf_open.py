@@ -41,8 +41,14 @@ def opened_glb(content: bytes) -> Data:
     return Data(root, _buffers(root, beside, _binary(content[20 + chunk :])), beside)
 
 
-def opened_gltf(content: bytes, files: Beside) -> Data:
-    """A glTF file as JSON. Raises Refusal."""
+def _alone(name: str) -> bytes:
+    raise Refusal(
+        f"The file refers to “{name[:60]}” beside it. Nothing was imported. Write it as one GLB file, or drop a zip of all its files."
+    )
+
+
+def opened_gltf(content: bytes, files: Beside = _alone) -> Data:
+    """A glTF file as JSON; one that names no other file where none is given. Raises Refusal."""
     root = _json_of(content, "glTF")
 
     def beside(name: str) -> bytes:

@@ -79,13 +79,7 @@ def restored_movements(path: Path) -> list[Movement]:
 def _opened(content: bytes, kind: str) -> Data:
     if kind == "glb":
         return opened_glb(content)
-    return opened_zip(content) if kind == "zip" else opened_gltf(content, _alone)
-
-
-def _alone(name: str) -> bytes:
-    raise Refusal(
-        f"The file refers to “{name[:60]}” beside it. Nothing was changed. Write it as one GLB file, or choose a zip of all its files."
-    )
+    return opened_zip(content) if kind == "zip" else opened_gltf(content)
 
 
 def _from_nodes(data: Data) -> list[Movement]:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import BaseModel, JsonValue
 
-Setting = Literal["place", "turn", "scale"]
+from windsock.core.geometry.movement import Setting
 
 
 class Reply(BaseModel):

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, JsonValue, TypeAdapter
 
 from windsock.core.document.patches import Operation
+from windsock.core.geometry.movement import Setting
 
 
 class RequestBase(BaseModel):
@@ -144,7 +145,7 @@ class MovementRequest(RequestBase):
     asset: str
     digest: str
     thing: int
-    takes: list[Literal["place", "turn", "scale"]]
+    takes: list[Setting]
     begins: float | None
     first_frame: float
     fps: float

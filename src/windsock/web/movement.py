@@ -14,9 +14,10 @@ from windsock.core.declarations import Id
 from windsock.core.document.items import ScaledItem
 from windsock.core.document.patches import Operation
 from windsock.core.document.shot import parse_shot
+from windsock.core.geometry.movement import Setting
 from windsock.core.refusals import Refusal
 from windsock.formats.limits import FILE_LIMIT
-from windsock.protocol.replies import FittedMovement, MovingThing, Setting
+from windsock.protocol.replies import FittedMovement, MovingThing
 from windsock.protocol.requests import MovementRequest
 from windsock.web.guard import browser
 from windsock.web.problems import problem
