@@ -4085,6 +4085,153 @@ export interface components {
             strength: number;
         };
         /**
+         * Erode
+         * @description Eat the shape away from its surface inward or from where a field is inside, or let it grow out beyond its surface; or the same run
+         *     backwards.
+         *
+         *     The front travels at a speed in metres per second, times the weight of what drives the step, in space; where that is 0 it never
+         *     comes, so that islands are left. The weight is read at the shot's first frame, or anew every so many seconds. Or a share says how
+         *     much of its way the front has come. What it opens is a part of its own, with the place on the surface that was nearest; what is left
+         *     of the surface stays the part it was. A shape that is not closed has an inside by the winding number; one of a single sheet has none.
+         */
+        Erode: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Anew
+             * @description How often the field is read anew, 0 for once
+             * @default 0
+             */
+            anew: number;
+            /**
+             * At Most
+             * @description How far it goes at most, 0 for any
+             * @default 0
+             */
+            at_most: number;
+            /**
+             * By
+             * @description What says how far it has come
+             * @default speed
+             * @enum {string}
+             */
+            by: "speed" | "share";
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "erode";
+            /**
+             * Least
+             * @description Smallest bits that stay
+             * @default 0
+             */
+            least: number;
+            /**
+             * @description Its look; None: that of the part
+             * @default {
+             *       "backs": "shown",
+             *       "base_colour": "#8A5A3C",
+             *       "emission": 0,
+             *       "emission_colour": "#FFB070",
+             *       "metallic": 0,
+             *       "opacity": 1,
+             *       "roughness": 0.7,
+             *       "transmission": 0
+             *     }
+             */
+            look: components["schemas"]["Look"] | null;
+            /**
+             * Makes
+             * @description The part that is opened
+             * @default opened
+             */
+            makes: string;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Run
+             * @description Backwards: the same from its end on
+             * @default forwards
+             * @enum {string}
+             */
+            run: "forwards" | "backwards";
+            /**
+             * Seeds
+             * @description The field inside of which it starts
+             * @default null
+             */
+            seeds: string | null;
+            /**
+             * Share
+             * @description How much of its way it has come
+             * @default 0.5
+             */
+            share: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Sharpness
+             * @description How sharply places that are eaten are parted from others
+             * @default 0
+             */
+            sharpness: number;
+            /**
+             * Smooth
+             * @description Width over which the front is smooth
+             * @default 0
+             */
+            smooth: number;
+            /**
+             * Speed
+             * @description How fast it goes
+             * @default 0.1
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Voxel
+             * @description Size of a voxel
+             * @default 0.02
+             */
+            voxel: number;
+            /**
+             * Way
+             * @description Where the front starts, and which way it goes
+             * @default inward
+             * @enum {string}
+             */
+            way: "inward" | "outward" | "seeds";
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * ExportWish
          * @description A range of frames, as one zip of files or one file that moves.
          */
@@ -7009,7 +7156,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Erode"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**

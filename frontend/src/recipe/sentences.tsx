@@ -26,6 +26,7 @@ import { Time } from "./sources/Time";
 import { Within } from "./sources/Within";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
 import { BendSentence, DeformingMore, TaperSentence, TwistSentence } from "./steps/DeformingSentence";
+import { ErodeMore, ErodeSentence } from "./steps/ErodeSentence";
 import { FollowThroughMore, FollowThroughSentence } from "./steps/FollowThroughSentence";
 import { FractureMore, FractureSentence } from "./steps/FractureSentence";
 import { ImprintMore, ImprintSentence } from "./steps/ImprintSentence";
@@ -61,6 +62,7 @@ type StepSentences = {
 const STEPS: StepSentences = {
   bend: { Sentence: BendSentence, More: DeformingMore },
   cut_away: { Sentence: CutAwaySentence, More: CutAwayMore },
+  erode: { Sentence: ErodeSentence, More: ErodeMore },
   follow_through: { Sentence: FollowThroughSentence, More: FollowThroughMore },
   fracture: { Sentence: FractureSentence, More: FractureMore },
   imprint: { Sentence: ImprintSentence, More: ImprintMore },

@@ -18,6 +18,7 @@ from windsock.demo.sign_off import sign_off
 from windsock.demo.spray import spray
 from windsock.demo.storm_warning import storm_warning
 from windsock.demo.the_sock_itself import the_sock_itself
+from windsock.demo.years_under_water import years_under_water
 from windsock.store.database import Database
 from windsock.store.models import Mark, Project, ShotRow, SmallPicture
 from windsock.store.shots import new_row
@@ -30,6 +31,7 @@ SHOTS = {
     "fog-over-the-light": fog_over_the_light,
     "sign-off": sign_off,
     "hoarfrost": hoarfrost,
+    "years-under-water": years_under_water,
     "mooring-posts": mooring_posts,
     "sandbar": sandbar,
     "the-sock-itself": the_sock_itself,

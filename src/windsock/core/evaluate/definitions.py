@@ -19,6 +19,9 @@ TICKING: Question = ("ticks",)
 """Asks after the ticks in a second through which is marched."""
 
 
+VOXELS: Question = ("voxels",)
+"""Asks whether volumes have larger voxels than they will have."""
+
 GOES_ON = "goes on"
 """In a definition: whether the answer changes from moment to moment though nothing is keyed."""
 
@@ -26,10 +29,10 @@ GOES_ON = "goes on"
 class Definitions:
     """Answers for one shot; each is made once."""
 
-    def __init__(self, shot: Shot, ticks: int) -> None:
-        """ticks: those in a second through which is marched."""
+    def __init__(self, shot: Shot, ticks: int, draft: bool = False) -> None:
+        """ticks: those in a second through which is marched; draft: whether volumes have larger voxels."""
         self._shot = shot
-        self.ticks = ticks
+        self.ticks, self.draft = ticks, draft
         self._found: dict[Question, JsonValue] = {}
         self._changing: dict[Question, bool] = {}
 
@@ -37,6 +40,8 @@ class Definitions:
         """What the document says of what a question asks after; raises KeyError where it is not there."""
         if question == TICKING:
             return self.ticks
+        if question == VOXELS:
+            return self.draft
         if question not in self._found:
             define = DEFINED[str(question[0])]
             self._found[question] = define(self._shot, *cast(tuple[str, ...], question[1:]))

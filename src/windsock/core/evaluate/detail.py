@@ -1,7 +1,6 @@
 """Draft and final, and what is shown while a value is dragged: the one place that says how they differ.
 
-Draft may only take larger cells of volumes, which no step has yet, and fewer copies, in stable subsets; never other
-faces, refinement, pieces or seeds. While a value is dragged, what is marched has fewer ticks as well (`timing/ticks.py`), and is
+Draft may only take larger voxels of volumes, and fewer copies, in stable subsets; never other faces, refinement, pieces or seeds. While a value is dragged, what is marched has fewer ticks as well (`timing/ticks.py`), and is
 not quite where it will be.
 """
 

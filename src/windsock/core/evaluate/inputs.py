@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, cast, overload
 
 import numpy as np
 
-from windsock.core.evaluate.definitions import TICKING
+from windsock.core.evaluate.definitions import TICKING, VOXELS
 from windsock.core.evaluate.measured import PosedMesh, band_of
 from windsock.core.evaluate.movers import movers_of
 from windsock.core.evaluate.reads import Question, Reads, Settings, behind
@@ -31,7 +31,7 @@ from windsock.core.steps.drive import Drive
 from windsock.core.steps.given import Beat, DrivenSetting, Kept
 from windsock.core.steps.march import MarchedStep
 from windsock.core.steps.step import SolvedStep, WeightedStep
-from windsock.core.timing.parameter import KeyedNumber, NumberParameter, VectorParameter
+from windsock.core.timing.parameter import KeyedNumber, NumberParameter, VectorParameter, travelled
 
 if TYPE_CHECKING:
     from windsock.core.evaluate.recipes import Recipes
@@ -297,6 +297,14 @@ class InputsToSolve:
     def at_frame(self, frame: int) -> InputsToSolve:
         return InputsToSolve(self._place, self._reads, frame)
 
+    def at_second(self, seconds: float) -> InputsToSolve:
+        first = self._shot.frames.first
+        frame = first + (seconds - self._shot.moment(first).seconds) * self._shot.rate.fps
+        # To so many digits, so that a second that a frame stands for gives that frame.
+        made = InputsToSolve(self._place, self._reads)
+        made._first, made._start = self._first.at_frame(round(frame, 6)), ("frame", round(frame, 6))
+        return made
+
     def settings(self) -> SolvedStep:
         """The step as it is declared; which settings are looked at is noted."""
         place = self._place
@@ -371,6 +379,11 @@ class InputsToSolve:
             weight = weight * (zone if step.curve is None else step.curve(zone))
         return weight if overall is None else weight * self._at_start(overall, asked)
 
+    def excess_at_start(self, field: str, elements: Callable[[Matrix, Subject], Elements]) -> Values:
+        asked = elements(self.placement_at_start(self._place.item), self.at_start())
+        self._note(*self._start, "level", field)
+        return self._at_start(field, asked) - self._first.field_edge(field)[0]
+
     def reached(self) -> Values:
         field, overall = self._driving()
         self._note("content", "places")
@@ -415,6 +428,18 @@ class InputsToSolve:
         self._note("defined", "timing")
         unique, back = np.unique(np.round(seconds, 6), return_inverse=True)
         return np.array([self._shot.moment(float(one) * self._shot.rate.fps)(parameter) for one in unique])[back]
+
+    def travelled_until(self, setting: str, seconds: Values) -> Values:
+        place = self._place
+        self._note("defined", "step", place.item, place.step_id, setting)
+        self._note("defined", "timing")
+        speed, fps, first = getattr(place.step, setting), self._shot.rate.fps, self._shot.frames.first
+        begins = self._shot.moment(first).seconds
+        return np.array([travelled(speed, first, first + (float(one) - begins) * fps) / fps for one in seconds])
+
+    def is_draft(self) -> bool:
+        self._note("defined", *VOXELS)
+        return self._place.scene.definitions.draft
 
     def check(self, share: float) -> None:
         self._place.recipes.watch.check()

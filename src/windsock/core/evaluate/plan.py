@@ -48,7 +48,7 @@ class Plan:
         self.shot = shot
         self._moving: dict[str, bool] = {}
         self._order: list[Node] = []
-        self.definitions = Definitions(shot, DRAGGED_TICKS if detail == "dragged" else TICKS)
+        self.definitions = Definitions(shot, DRAGGED_TICKS if detail == "dragged" else TICKS, detail != "final")
         self._plain: dict[int, tuple[Declared, object]] = {}
         self._keyed: dict[str, KeyedNumber | KeyedVector] | None = None
         self._looks: dict[str, float] = {}

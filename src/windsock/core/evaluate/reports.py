@@ -44,6 +44,7 @@ def step_report(place: Place, after: Part, reused: bool, reading: Reading | None
     """What a step made of the part that it took."""
     before = place.part.value
     shot = place.scene.shot
+    told = place.step.told(place.scene.at, shot.rate.fps, shot.lasts)
     return StepReport(
         place.item,
         place.step_id,
@@ -53,5 +54,5 @@ def step_report(place: Place, after: Part, reused: bool, reading: Reading | None
         reused,
         reading,
         after.described(),
-        place.step.told(place.scene.at, shot.rate.fps, shot.lasts),
+        "; ".join(one for one in (told, place.step.weighed(before.mesh, place.scene.placement(place.item))) if one),
     )

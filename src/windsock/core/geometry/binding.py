@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.course import unit_rows
-from windsock.core.geometry.mesh import content_of
+from windsock.core.geometry.mesh import Mesh, content_of
 from windsock.core.geometry.pairing import Pairing, nearest_pairs
 from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.mean_value import by_weights, linear_by_weights, mean_value_weights
@@ -123,6 +123,18 @@ def nearest_turns(linear: Reals) -> Reals:
     left, _, right = np.linalg.svd(linear)
     left[:, :, 2] *= np.linalg.det(left @ right)[:, None]
     return left @ right
+
+
+def carried_offsets(mesh: Mesh, corners: NDArray[np.int64], shares: Reals, offset: Reals) -> Reals:
+    """(k, 3) what leads from places on a mesh as it rests to places beside it, turned as the mesh is now about those on it.
+
+    corners, shares: (k, 3) where on the mesh; offset: (k, 3) at rest. What is not moved keeps its offset to the bit.
+    """
+    if np.array_equal(mesh.points, mesh.rest) or not offset.any():
+        return offset
+    turns = _turns(mesh.rest.astype(np.float64), mesh.points.astype(np.float64), mesh.faces.astype(np.int64))
+    mixed = np.einsum("kc,kcij->kij", shares, turns[corners])
+    return np.einsum("kij,kj->ki", nearest_turns(mixed), offset)
 
 
 def _turns(before: Reals, after: Reals, faces: NDArray[np.int64]) -> Reals:

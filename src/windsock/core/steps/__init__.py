@@ -6,6 +6,7 @@ from pydantic import Field
 
 from windsock.core.steps.bend import Bend
 from windsock.core.steps.cut_away import CutAway
+from windsock.core.steps.erode import Erode
 from windsock.core.steps.follow_through import FollowThrough
 from windsock.core.steps.fracture import Fracture
 from windsock.core.steps.imprint import Imprint
@@ -30,7 +31,7 @@ from windsock.core.steps.wave import Wave
 from windsock.core.steps.wire import Wire
 
 AnyStep = (
-    CutAway | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Wire | Shade
+    CutAway | Erode | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Wire | Shade
     | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Pair | Wave | Ripple | Imprint | Smooth | Refine | FollowThrough
 )  # fmt: skip
 """In the order in which they are offered."""

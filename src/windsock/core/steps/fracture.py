@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity, about
-from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.about import elements_about
+from windsock.core.fields.source import Values
 from windsock.core.geometry.breaking import (
     Pattern,
     Triangles,
@@ -29,14 +30,13 @@ from windsock.core.geometry.breaking import (
 )
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Floats, Mesh, are_triangles, smooth_normals
-from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.placement import moved
 from windsock.core.geometry.rounding import with_rounding
 from windsock.core.geometry.sites import Accept, blocks, sites_along, sites_on, sites_within, slabs
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance
 from windsock.core.kernels.cells import cell_corners
 from windsock.core.kernels.clipping import parted
-from windsock.core.kernels.nearest import nearest_points
 from windsock.core.kernels.solids import shards, solid_of
 from windsock.core.look import Look
 from windsock.core.parts.mesh_part import MeshPart
@@ -131,7 +131,7 @@ class Fracture(WeightedStep, SolvedStep):
         mesh, stance = given.mesh(), given.stance_at_start()
 
         def accept(places: Values) -> Values:
-            weight = given.weigh_at_start(lambda matrix, subject: _about(stance.own(places), matrix, subject))
+            weight = given.weigh_at_start(lambda matrix, subject: elements_about(stance.own(places), matrix, subject))
             return np.maximum(weight, SPARSEST)
 
         level, faces = stance.level(mesh.rest), mesh.faces
@@ -218,20 +218,6 @@ class Fracture(WeightedStep, SolvedStep):
                 return found
         found = sites_on(points, faces, self.count, self.seed, accept)
         return found if len(found) else ((low + high) / 2)[None]
-
-
-def _about(places: Values, matrix: Matrix, subject: Subject) -> Elements:
-    """Places in and about a subject, (n, 3) in its own space, as elements that take their values from its nearest points."""
-    mesh = subject.mesh
-    near = nearest_points(places, mesh.points)
-
-    def carry(values: Values) -> Values:
-        return values[near]
-
-    def facing() -> Values:
-        return turned_normals(mesh.normals[near].astype(np.float64), matrix)
-
-    return Elements(moved(places, matrix), places, subject, carry, facing, resting=True)
 
 
 def _own(triangles: Triangles, stance: Stance) -> Triangles:

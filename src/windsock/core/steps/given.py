@@ -156,6 +156,10 @@ class SolveInputs(Protocol):
         """The same, with a frame in place of the shot's first one in all that is asked about the start."""
         ...
 
+    def at_second(self, seconds: float) -> SolveInputs:
+        """The same, with a second in place of that of the first frame."""
+        ...
+
     def begins(self) -> float:
         """The second of the shot's first frame."""
         ...
@@ -204,6 +208,10 @@ class SolveInputs(Protocol):
         """(n,) the weight of what drives the step, at the shot's first frame. elements: made for the subject there."""
         ...
 
+    def excess_at_start(self, field: str, elements: Callable[[Matrix, Subject], Elements]) -> Values:
+        """(n,) how far a field is over its level there, at the shot's first frame; elements as for `weigh_at_start`."""
+        ...
+
     def reached(self) -> Values:
         """(k,) the second at which the step's field first comes to the middle of each body where that rests, infinite
         where it does not."""
@@ -227,6 +235,14 @@ class SolveInputs(Protocol):
 
     def span(self) -> Span:
         """The seconds of the shot, and the ticks at which what moves is looked at."""
+        ...
+
+    def travelled_until(self, setting: str, seconds: Values) -> Values:
+        """(k,) the integral of a speed, one of the step's own settings by name, from the shot's first frame to each second."""
+        ...
+
+    def is_draft(self) -> bool:
+        """Whether volumes have larger voxels than they will have, as while a value is dragged."""
         ...
 
     def over_time(self, parameter: NumberParameter, seconds: Values) -> Values:

@@ -13,6 +13,7 @@ from windsock.core.declarations import Declared, FieldId, PartId, Quantity, Rank
 from windsock.core.fields.source import SourceBase, Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
 from windsock.core.parts.part import Part
 from windsock.core.refusals import Refusal
@@ -202,6 +203,12 @@ class StepBase(Declared):
         """In words, what follows from its settings at a moment, nothing where that is plain. lasts: seconds of the shot, the last
         frame's duration included."""
         del at, fps, lasts
+        return ""
+
+    def weighed(self, mesh: Mesh, matrix: Matrix) -> str:
+        """In words, how large what it works on is, where that goes by its settings; nothing where it does not. mesh: the part that it
+        takes; matrix: (4, 4) from its space to the world."""
+        del mesh, matrix
         return ""
 
     def closing(self, setting: str, lasts: float) -> float:

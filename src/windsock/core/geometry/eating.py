@@ -1,0 +1,146 @@
+"""A solid that is eaten away or grown, known by when the front comes to each place of a volume: its surface at any moment.
+
+All is solved on the shape as it rests. What the front opens and what is left of the surface are one closed surface, parted along the
+line where both meet.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.geometry.binding import carried_offsets
+from windsock.core.geometry.mesh import Mesh, smooth_normals
+from windsock.core.geometry.volume import Volume
+from windsock.core.kernels.areas import face_areas
+from windsock.core.kernels.crossing import split_faces
+from windsock.core.kernels.fronts import front_bricks
+from windsock.core.kernels.isosurface import IsoSurface, brick_ranges, isosurface
+from windsock.core.kernels.volume_distance import on_faces
+
+Reals = NDArray[np.float64]
+Floats = NDArray[np.float32]
+Integers = NDArray[np.int32]
+Way = Literal["in", "out"]
+
+
+@dataclass(frozen=True, eq=False)
+class Eating(Volume):
+    """A volume, and when a front comes to its nodes.
+
+    distance: below 0 inside. arrival: (x, y, z) metres that the front has to travel at full pace until it comes to each node, infinite
+    where it never does; on the far side of the surface that it starts from, minus what it would have come from there. own: (3, 3) from the
+    space of the volume to the shape's own. lows, highs: (2, bx, by, bz) the least and most of distance and arrival in each brick; last:
+    (1,) the most that it travels, 0 where it comes nowhere; out: (1,) whether it goes outward.
+    """
+
+    arrival: Floats
+    own: Reals
+    lows: Floats
+    highs: Floats
+    last: Reals
+    out: NDArray[np.bool_]
+
+    @classmethod
+    def found(cls, volume: Volume, arrival: Floats, own: Reals, way: Way) -> Eating:
+        """way: whether it eats into the solid or grows out of it."""
+        depth = volume.distance if way == "out" else -volume.distance
+        # What is eaten starts within the surface, what grows beyond it.
+        reached = arrival[(depth > 0) & np.isfinite(arrival)]
+        last = float(reached.max()) if len(reached) else 0.0
+        ranges = [brick_ranges(depth), brick_ranges(arrival)]
+        lows, highs = np.stack([one[0] for one in ranges]), np.stack([one[1] for one in ranges])
+        return cls(
+            volume.distance,
+            volume.face,
+            volume.low,
+            volume.voxel,
+            arrival,
+            own,
+            lows,
+            highs,
+            np.array([last]),
+            np.array([way == "out"]),
+        )
+
+    @property
+    def grows_out(self) -> bool:
+        return bool(self.out[0])
+
+
+@dataclass(frozen=True, eq=False)
+class Eaten:
+    """What is left of a shape: of its surface, and what is open."""
+
+    skin: Mesh
+    opened: Mesh
+
+    @property
+    def nbytes(self) -> int:
+        return self.skin.nbytes + self.opened.nbytes
+
+
+def eaten(mesh: Mesh, rest: Reals, eating: Eating, come: float) -> Eaten:
+    """A mesh where the front has come so many metres.
+
+    mesh: that with whose faces the volume was made, as it is now; rest: (n, 3) its points as they were then, in the space of the volume.
+    """
+    sign = -1.0 if eating.grows_out else 1.0
+    found, parts = _surface(eating, come, sign)
+    voxel = float(eating.voxel[0])
+    if len(found.faces) == 0:
+        return Eaten(mesh.emptied(), mesh.emptied())
+    nodes = found.places(eating.shape)
+    places = eating.low + nodes * voxel
+    face, shares, _ = on_faces(nodes, (rest - eating.low) / voxel, mesh.faces, eating.face)
+    corners = mesh.faces[face].astype(np.int64)
+    made = mesh.mixed(corners, shares, found.number())
+    foot = np.einsum("kc,kcx->kx", shares, rest[corners])
+    skin = parts <= 0
+    # What is left of the surface lies on it.
+    offset = np.where(skin[:, None], 0.0, places - foot) @ eating.own.T
+    points = made.points + carried_offsets(mesh, corners, shares, offset)
+    made = replace(made, points=points.astype(np.float32), rest=(made.rest + offset).astype(np.float32))
+    made = replace(made, faces=found.faces, origin=mesh.origins()[face[found.faces[:, 0]]])
+    return Eaten(_side(made, parts, skin), _side(made, -parts, ~skin))
+
+
+def _surface(eating: Eating, come: float, sign: float) -> tuple[IsoSurface, Reals]:
+    """The surface, and at each point how much nearer the shape's own surface would be than the front: above 0 where the front is."""
+    depth_low, arrival_low = eating.lows
+    depth_high, arrival_high = eating.highs
+    low, high = np.minimum(depth_low, arrival_low - come), np.minimum(depth_high, arrival_high - come)
+    bricks = np.argwhere((low <= 0) & (high >= 0)).astype(np.int32)
+    voxel = float(eating.voxel[0])
+    values = front_bricks(eating.distance, eating.arrival, come, voxel, sign, bricks)
+    found = isosurface(eating.shape, bricks, values)
+    depth, ahead = -sign * eating.distance.reshape(-1), eating.arrival.reshape(-1) - np.float32(come)
+    first, second = found.first, found.second(eating.shape)
+    # The node where nothing is left says whether that is the front's doing.
+    lower = np.minimum(depth[first], ahead[first]) < np.minimum(depth[second], ahead[second])
+    gone = np.where(lower, first, second)
+    return found, np.clip(depth[gone] - ahead[gone], -voxel, voxel).astype(np.float64)
+
+
+def _side(mesh: Mesh, over: Reals, whole: NDArray[np.bool_]) -> Mesh:
+    """The part of a mesh where a value, (n,), is not above 0. whole: (n,) the points at which it is not."""
+    if not whole.any():
+        return mesh.emptied()
+    if whole.all():
+        return mesh
+    drop = ~whole
+    split = split_faces(mesh.faces, drop, mesh.number)
+    one, other = over[split.first], over[split.second]
+    share = np.clip(one / np.where(one == other, 1.0, one - other), 0.0, 1.0)
+    cut = mesh.between(split.first, split.second, share)
+    made = split.faces[split.untouched :]
+    left = np.concatenate([np.ones(split.untouched, dtype=bool), face_areas(cut.points, made) > 0])
+    return cut.faced(split.faces[left], split.of[left]).without_loose_points()
+
+
+def with_own_normals(mesh: Mesh) -> Mesh:
+    """A mesh whose normals are those of its faces."""
+    return replace(mesh, normals=smooth_normals(mesh.points, mesh.faces, mesh.number))

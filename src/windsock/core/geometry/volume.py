@@ -1,0 +1,130 @@
+"""A shape as a volume: how far each place of a grid is from its surface, and which face of it is nearest."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.core.geometry.solution import Solution
+from windsock.core.kernels.surface_distance import Surface, is_inside
+from windsock.core.kernels.volume_distance import IN, OUT, UNKNOWN, deep_faces, filled_sides, near_faces
+from windsock.core.refusals import TooMuch
+
+Reals = NDArray[np.float64]
+Floats = NDArray[np.float32]
+Integers = NDArray[np.int32]
+
+MOST_NODES = 30_000_000
+"""Nodes that a volume may have."""
+
+NODE_BYTES = 32
+"""For each node, while a volume is made and a front solved in it."""
+
+ON_SURFACE = 1e-4
+"""Voxels from the surface within which a node is taken to be on it."""
+
+EDGE = 2
+"""Voxels of a volume beyond what it is made of."""
+
+
+@dataclass(frozen=True, eq=False)
+class Volume(Solution):
+    """A grid of nodes about a surface.
+
+    distance: (x, y, z) metres to the nearest face, below 0 inside; where it was not asked for it is infinite, or minus that. face:
+    (x, y, z) which face, -1 where it was not asked for. low: (3,) the place of the first node; voxel: (1,) metres between two.
+    """
+
+    distance: Floats
+    face: Integers
+    low: Reals
+    voxel: Reals
+
+    @property
+    def shape(self) -> tuple[int, int, int]:
+        x, y, z = self.distance.shape
+        return x, y, z
+
+    def places(self, nodes: NDArray[np.int64]) -> Reals:
+        """(k, 3) where nodes are, which are given as places in the flat grid."""
+        return self.low + np.stack(np.unravel_index(nodes, self.shape), axis=1) * float(self.voxel[0])
+
+
+def nodes_of(size: Reals, voxel: float, beyond: float) -> tuple[int, int, int]:
+    """How many nodes a volume of a box of a size has along each axis. beyond: metres about the box that it reaches."""
+    x, y, z = (int(np.ceil(one / voxel)) + 1 + 2 * (EDGE + int(np.ceil(beyond / voxel))) for one in size)
+    return x, y, z
+
+
+def refuse_too_fine(size: Reals, voxel: float, beyond: float) -> None:
+    """Raise TooMuch, before any work, for more nodes than a volume may have, with the finest voxel that fits."""
+    count = float(np.prod([float(one) for one in nodes_of(size, voxel, beyond)]))
+    if count <= MOST_NODES:
+        return
+    finest = voxel
+    while np.prod([float(one) for one in nodes_of(size, finest, beyond)]) > MOST_NODES:
+        finest *= 1.02
+    digits = 10.0 ** np.floor(np.log10(finest) - 1)
+    raise TooMuch(
+        f"A volume with voxels of {voxel:g} m would have {count:,.0f} of them, {count * NODE_BYTES / 2**30:,.1f} GB; the limit is "
+        f"{MOST_NODES:,}. Nothing was changed. Voxels of {np.ceil(finest / digits) * digits:.3g} m would fit."
+    )
+
+
+def volume_of(
+    points: Reals,
+    faces: NDArray[np.integer],
+    voxel: float,
+    beyond: float = 0.0,
+    check: Callable[[float], None] | None = None,
+) -> Volume:
+    """The volume of a surface, dense within it and for some metres beyond.
+
+    points: (n, 3) metres, faces: (m, 3); where it is not closed, what is inside is so by the winding number. beyond: metres outside for
+    which distances are found too; outside of these and of a voxel about the surface they are infinite. check: told what share is done.
+    Raises TooMuch for more nodes than a volume may have.
+    """
+    tell = check or _nothing
+    faces = np.ascontiguousarray(faces, dtype=np.int32)
+    used = points[faces].reshape(-1, 3) if len(faces) else np.zeros((1, 3))
+    low, high = used.min(axis=0), used.max(axis=0)
+    refuse_too_fine(high - low, voxel, beyond)
+    shape = nodes_of(high - low, voxel, beyond)
+    # The grid lies about the middle, so that what is alike on both sides is eaten alike.
+    start = (low + high) / 2 - (np.array(shape) - 1) / 2 * voxel
+    inside = np.ascontiguousarray((points - start) / voxel)
+    squared, face = near_faces(inside, faces, shape)
+    tell(0.3)
+    side = np.full(shape, UNKNOWN, dtype=np.uint8)
+    band = np.flatnonzero(face.reshape(-1) >= 0)
+    places = np.stack(np.unravel_index(band, shape), axis=1).astype(np.float64)
+    turned = _volume(inside, faces) < 0
+    within = is_inside(places, Surface(inside, faces[:, ::-1] if turned else faces))
+    # On which side a node lies that is on the surface would go by rounding: all are outside.
+    within &= squared.reshape(-1)[band] > ON_SURFACE**2
+    side.reshape(-1)[band] = np.where(within, IN, OUT)
+    side[0, 0, 0] = OUT
+    filled_sides(side, face)
+    tell(0.5)
+    wanted = (side == IN).astype(np.uint8) if beyond <= 0 else np.ones(shape, dtype=np.uint8)
+    if len(band):
+        deep_faces(inside, faces, wanted, squared, face)
+    tell(0.9)
+    distance = np.sqrt(squared) * np.float32(voxel)
+    np.negative(distance, out=distance, where=side == IN)
+    return Volume(distance, face, start, np.array([voxel]))
+
+
+def _volume(points: Reals, faces: Integers) -> float:
+    """What a surface encloses, below 0 where its faces look inward."""
+    if len(faces) == 0:
+        return 0.0
+    a, b, c = (points[faces[:, corner]] - points[faces[0, 0]] for corner in range(3))
+    return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
+
+
+def _nothing(share: float) -> None:
+    del share

@@ -1,0 +1,96 @@
+"""What lies before a front that goes through a grid, brick by brick."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter
+
+from windsock.core.kernels.compiled import compiled, loop, parallel
+from windsock.core.kernels.isosurface import CELLS, NODES
+
+Floats = NDArray[np.float32]
+Integers = NDArray[np.int32]
+
+
+UNREACHED = 3.0
+"""Voxels that the front is taken to be away from where it never comes."""
+
+
+def front_bricks(distance: Floats, arrival: Floats, come: float, voxel: float, sign: float, bricks: Integers) -> Floats:
+    """(k, 9, 9, 9) at the nodes of bricks: above 0 in the solid that a front has left, once it has come so far.
+
+    distance: below 0 inside; arrival: when the front comes; both, and voxel, in metres. sign: 1 where it eats into the solid, which is then what is inside and ahead
+    of it; -1 where it grows out of it, and the solid is what is inside or behind it.
+    """
+    made = np.empty((len(bricks), NODES, NODES, NODES), dtype=np.float32)
+    _bricks(distance, arrival, come, UNREACHED * voxel, sign, bricks, made)
+    return made
+
+
+def smoothed_times(times: Floats, ahead: NDArray[np.bool_], nodes: float) -> Floats:
+    """Times with those of the nodes about them mixed in, over so many; what is never reached stays so. ahead: the nodes that count."""
+    there = ahead & np.isfinite(times)
+    weight = gaussian_filter(there.astype(np.float32), nodes)
+    mixed = gaussian_filter(np.where(there, times, 0).astype(np.float32), nodes)
+    made = times.copy()
+    made[there] = mixed[there] / np.maximum(weight[there], 1e-6)
+    return made
+
+
+@parallel
+def _bricks(
+    distance: Floats, arrival: Floats, come: float, unreached: float, sign: float, bricks: Integers, made: Floats
+):  # pragma: no cover - compiled
+    for brick in loop(len(bricks)):
+        for i in range(NODES):
+            x = min(bricks[brick, 0] * CELLS + i, distance.shape[0] - 1)
+            for j in range(NODES):
+                y = min(bricks[brick, 1] * CELLS + j, distance.shape[1] - 1)
+                for k in range(NODES):
+                    z = min(bricks[brick, 2] * CELLS + k, distance.shape[2] - 1)
+                    depth = -sign * distance[x, y, z]
+                    ahead = arrival[x, y, z] - come
+                    # What is never reached ends half way to what is, not at a place that goes by how deep it lies.
+                    made[brick, i, j, k] = sign * min(depth, ahead if ahead < np.inf else unreached)
+
+
+@compiled
+def extended_out(arrival: Floats, distance: Floats, slowness: Floats, way: float, face: Integers):  # pragma: no cover
+    """Gives the nodes on the far side of the surface, where that is near, what the front would have needed from there to the surface,
+    below 0, in place. way: 1 where it goes in, -1 where it goes out."""
+    for x in range(arrival.shape[0]):
+        for y in range(arrival.shape[1]):
+            for z in range(arrival.shape[2]):
+                beyond = way * distance[x, y, z]
+                if beyond >= 0 and face[x, y, z] >= 0 and slowness[x, y, z] < np.inf:
+                    arrival[x, y, z] = -beyond * slowness[x, y, z]
+
+
+@compiled
+def seeded(times: Floats, excess: Floats, slowness: Floats, voxel: float):  # pragma: no cover - compiled
+    """Starts a front, in place, at the nodes where a field is over its level, and beside them where the field crosses that on the way.
+
+    excess: how far it is over; slowness: metres of travel for each metre, infinite where the front never goes.
+    """
+    shape = times.shape
+    for x in range(shape[0]):
+        for y in range(shape[1]):
+            for z in range(shape[2]):
+                own = excess[x, y, z]
+                if slowness[x, y, z] == np.inf:
+                    continue
+                if own >= 0:
+                    times[x, y, z] = 0.0
+                    continue
+                for turn in range(6):
+                    way = 1 if turn % 2 else -1
+                    i = x + way if turn // 2 == 0 else x
+                    j = y + way if turn // 2 == 1 else y
+                    k = z + way if turn // 2 == 2 else z
+                    if i < 0 or j < 0 or k < 0 or i >= shape[0] or j >= shape[1] or k >= shape[2]:
+                        continue
+                    other = excess[i, j, k]
+                    if other >= 0 and own > -np.inf and slowness[i, j, k] < np.inf:
+                        away = own / (own - other) * voxel * slowness[x, y, z]
+                        times[x, y, z] = min(times[x, y, z], away)
