@@ -7,7 +7,7 @@ from shots import cut_ball
 
 STARTERS = [
     "soft-dissolve", "sweep", "flaking-dissolve", "growing-reveal", "knot-reveal", "near-glow", "rings", "glowing-shells",
-    "track", "hail", "shredder", "burst-and-bounce", "needle-coat", "springy", "stone-swell", "ribbon", "rising-morph", "pair-morph",
+    "eaten", "grown", "track", "hail", "shredder", "burst-and-bounce", "needle-coat", "springy", "stone-swell", "ribbon", "rising-morph", "pair-morph",
 ]  # fmt: skip
 
 

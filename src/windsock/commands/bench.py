@@ -43,6 +43,10 @@ ENTRIES = {
     "contact-any": ("touching", "contact_any"),
     "ripple-512": ("touching", "ripple_512"),
     "shells-10": ("touching", "shells_10"),
+    "volume-128": ("volumes", "volume_128"),
+    "eikonal-256": ("volumes", "eikonal_256"),
+    "iso-256": ("volumes", "iso_256"),
+    "erode-any": ("volumes", "erode_any"),
     "fairness": ("sharing", "fairness"),
     "twenty": ("sharing", "twenty"),
 }

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from windsock.core.document.shot import Shot
 from windsock.demo.starters.burst_and_bounce import BURST_AND_BOUNCE
+from windsock.demo.starters.eaten import EATEN
 from windsock.demo.starters.flaking_dissolve import FLAKING_DISSOLVE
 from windsock.demo.starters.glowing_shells import GLOWING_SHELLS
 from windsock.demo.starters.growing_reveal import GROWING_REVEAL
+from windsock.demo.starters.grown import GROWN
 from windsock.demo.starters.hail import HAIL
 from windsock.demo.starters.knot_reveal import KNOT_REVEAL
 from windsock.demo.starters.laying import Bounds, Laying, Starter
@@ -29,6 +31,8 @@ STARTERS: dict[str, Starter] = {
     "flaking-dissolve": FLAKING_DISSOLVE,
     "growing-reveal": GROWING_REVEAL,
     "knot-reveal": KNOT_REVEAL,
+    "eaten": EATEN,
+    "grown": GROWN,
     "near-glow": NEAR_GLOW,
     "rings": RINGS,
     "glowing-shells": GLOWING_SHELLS,

@@ -1,0 +1,51 @@
+"""Eaten: the shape is eaten in from its surface, fast and slow from place to place; islands are left."""
+
+from __future__ import annotations
+
+from pydantic import JsonValue
+
+from windsock.demo.starters.laying import Laying, Starter, keyed, ramp, rounded
+
+RUST = {"base_colour": "#7C3D1D", "roughness": 0.78, "metallic": 0.35}
+GRAIN = ramp((0.25, "#2A1710"), (0.5, "#8A421C"), (0.75, "#C9823F"))
+
+
+def eating(laying: Laying, name: str, contrast: float) -> dict[str, JsonValue]:
+    """The settings of an erosion whose pace two noises rule, a coarse one that leaves islands and a fine one on top; with its field.
+
+    contrast: of the coarse one, in percent."""
+    size = laying.bounds.largest
+    coarse: JsonValue = {"kind": "noise", "rank": 0, "size": rounded(size * 0.3), "octaves": 2, "contrast": contrast}
+    fine: JsonValue = {
+        "kind": "noise", "pattern": "billow", "rank": 1, "word": "roughened by", "size": rounded(size * 0.07), "octaves": 2,
+        "contrast": 55,
+    }  # fmt: skip
+    laying.field_id = laying.add_field(name, {"level": 0.5, "band": 0.2, "sources": {"coarse": coarse, "fine": fine}})
+    return {
+        "field": laying.field_id, "zone": "value", "voxel": rounded(size * 0.012), "smooth": rounded(size * 0.008),
+        "by": "share", "least": float(f"{(size * 0.04) ** 3:.2g}"),
+    }  # fmt: skip
+
+
+def lay(laying: Laying) -> None:
+    """The front goes some of its way over the shot; what it opens is of rust, in grains."""
+    settings = eating(laying, "How fast it is eaten", 70)
+    rust = laying.add_part("Rust")
+    far = keyed((laying.frame(0.05), 0.0), (laying.frame(0.95), 0.3), easing="linear")
+    laying.add_step("erode", settings | {"share": far, "makes": rust, "look": RUST})
+    grain: JsonValue = {
+        "kind": "noise", "rank": 0, "size": rounded(laying.bounds.largest * 0.05), "octaves": 3, "contrast": 45,
+    }  # fmt: skip
+    grains = laying.add_field("Grain", {"level": 0.5, "band": 0.2, "sources": {"grain": grain}})
+    laying.add_step(
+        "shade", {"part": rust, "field": grains, "channel": "base_colour", "zone": "value", "ramp": GRAIN}
+    )
+
+
+EATEN = Starter(
+    "Eaten away",
+    "eaten in from its surface, fast and slow from place to place, in rust",
+    "how far the front comes, by its keys; then the contrast of the coarse noise, which says how much is left whole",
+    "Take it away",
+    lay,
+)
