@@ -121,5 +121,3 @@ def _eroded() -> Shot:
     return parse_shot(
         {"name": "Bench", "frames": {"first": 0, "last": 120}, "items": {"ball": ball}, "fields": {"pace": field}}
     )
-
-

@@ -4089,9 +4089,9 @@ export interface components {
          * @description Eat the shape away from its surface inward or from where a field is inside, or let it grow out beyond its surface; or the same run
          *     backwards.
          *
-         *     The front travels at a speed in metres per second, times the weight of what drives the step, in space; where that is 0 it never
-         *     comes, so that islands are left. The weight is read at the shot's first frame, or anew every so many seconds. Or a share says how
-         *     much of its way the front has come. What it opens is a part of its own, with the place on the surface that was nearest; what is left
+         *     The front travels at a speed in metres per second, times the weight of what drives the step, in space; where that is next to
+         *     nothing it never comes, so that islands are left. The weight is read at the shot's first frame, or anew every so many seconds. Or a share says how
+         *     much of all that it comes to is gone. What it opens is a part of its own, with the place on the surface that was nearest; what is left
          *     of the surface stays the part it was. A shape that is not closed has an inside by the winding number; one of a single sheet has none.
          */
         Erode: {
@@ -4189,7 +4189,7 @@ export interface components {
             seeds: string | null;
             /**
              * Share
-             * @description How much of its way it has come
+             * @description How much of what it comes to it has reached
              * @default 0.5
              */
             share: number | components["schemas"]["KeyedNumber"];
@@ -7156,7 +7156,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Erode"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Erode"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Trail"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**
@@ -9605,6 +9605,122 @@ export interface components {
              * @enum {string}
              */
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
+         * Trail
+         * @description Lay the way that things have gone over the last seconds, as a part of its own: of points that are spread over the shape, of its
+         *     pieces or copies, or of the shape as a whole.
+         *
+         *     It grows thinner towards its older end, or by a curve over age. Its steps are even in length, so that the frame rate does not matter.
+         *     The field's weight at the thing, now, is how thick its trail is. What stands still has none.
+         */
+        Trail: {
+            /**
+             * @description How thick it is over its age, in place of that
+             * @default null
+             */
+            along: components["schemas"]["Curve"] | null;
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Count
+             * @description Of how many points
+             * @default 8
+             */
+            count: number;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Form
+             * @description What it is made of
+             * @default tubes
+             * @enum {string}
+             */
+            form: "tubes" | "ribbons";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trail";
+            /**
+             * Lasts
+             * @description How many seconds long it is, 0 for all
+             * @default 1
+             */
+            lasts: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description Its look; None: that of the part
+             * @default null
+             */
+            look: components["schemas"]["Look"] | null;
+            /**
+             * Makes
+             * @description The part that it is
+             * @default trail
+             */
+            makes: string;
+            /**
+             * Of
+             * @description Of what it is the way
+             * @default points
+             * @enum {string}
+             */
+            of: "points" | "pieces" | "whole";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Smooth
+             * @description Seconds over which it is smooth
+             * @default 0
+             */
+            smooth: number;
+            /**
+             * Spacing
+             * @description Steps along it
+             * @default 0.02
+             */
+            spacing: number;
+            /**
+             * Thinner
+             * @description Share by which its end is thinner
+             * @default 1
+             */
+            thinner: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Width
+             * @description How wide it is
+             * @default 0.03
+             */
+            width: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
         };
         /**
          * Travel

@@ -45,6 +45,7 @@ import { ShellsMore, ShellsSentence } from "./steps/ShellsSentence";
 import { ShiftMore, ShiftSentence } from "./steps/ShiftSentence";
 import { SmoothMore, SmoothSentence } from "./steps/SmoothSentence";
 import type { SentenceProps } from "./steps/sentence";
+import { TrailMore, TrailSentence } from "./steps/TrailSentence";
 import { WaveMore, WaveSentence } from "./steps/WaveSentence";
 import { WireMore, WireSentence } from "./steps/WireSentence";
 
@@ -82,6 +83,7 @@ const STEPS: StepSentences = {
   shift: { Sentence: ShiftSentence, More: ShiftMore },
   smooth: { Sentence: SmoothSentence, More: SmoothMore },
   taper: { Sentence: TaperSentence, More: DeformingMore },
+  trail: { Sentence: TrailSentence, More: TrailMore },
   twist: { Sentence: TwistSentence, More: DeformingMore },
   wave: { Sentence: WaveSentence, More: WaveMore },
   wire: { Sentence: WireSentence, More: WireMore },

@@ -92,6 +92,20 @@ RECIPES: list[list[dict[str, JsonValue]]] = [
         {"kind": "shells", "makes": "more", "field": "seeds"},
     ],
     [{"kind": "shed", "makes": "more", "field": "seeds"}],
+    [
+        {"kind": "follow_through"},
+        {"kind": "trail", "makes": "more", "of": "points", "count": 3, "smooth": 0.05},
+        {
+            "kind": "erode",
+            "makes": "less",
+            "field": "seeds",
+            "voxel": 0.1,
+            "smooth": 0.1,
+            "least": 0.001,
+            "by": "share",
+        },
+    ],
+    [{"kind": "erode", "makes": "more", "way": "seeds", "seeds": "seeds", "voxel": 0.1, "by": "share"}],
 ]
 SHAPES: list[dict[str, JsonValue]] = [
     {"kind": "text", "words": "Io", "depth": 0.2, "bevel": 0.02, "face_size": 0.1},
@@ -151,7 +165,7 @@ def _shot(
     ball = document["items"]["ball"]
     ball["geometry"] = geometry or {"kind": "sphere", "subdivisions": 2}
     ball["place"] = {"keys": {"a": {"frame": 0, "value": [0, 1, 0]}, "b": {"frame": 24, "value": [1, 1, 0]}}}
-    parts = {name: {"name": name, "rank": rank} for rank, name in enumerate(("body", "more"))}
+    parts = {name: {"name": name, "rank": rank} for rank, name in enumerate(("body", "more", "less"))}
     ball["recipe"] = {
         "parts": parts,
         "steps": {f"s{place}": step | {"rank": place} for place, step in enumerate(steps)},

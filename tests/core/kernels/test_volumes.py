@@ -65,14 +65,18 @@ def test_any_values_give_a_surface_that_closes():
 def test_the_surface_is_that_of_scikit_image():
     """A second route: the same points on the same edges."""
     x, y, z = cube(41)
-    values = (0.8 - np.sqrt(x * x + y * y + z * z) + 0.1 * np.sin(7 * x) * np.sin(6 * y) * np.sin(5 * z)).astype(np.float32)
+    values = (0.8 - np.sqrt(x * x + y * y + z * z) + 0.1 * np.sin(7 * x) * np.sin(6 * y) * np.sin(5 * z)).astype(
+        np.float32
+    )
     ours = isosurface_of(values)
     theirs, _, _, _ = marching_cubes(values, 0.0)
     one = np.unique(np.round(ours.places(values.shape), 3), axis=0)
     other = np.unique(np.round(theirs.astype(float), 3), axis=0)
     assert len(one) == pytest.approx(len(other), abs=3)
     assert np.abs(ours.places(values.shape).mean(axis=0) - theirs.mean(axis=0)).max() < 0.01
-    assert measured(ours, values.shape, 1.0)[0] == pytest.approx(_enclosed(theirs, marching_cubes(values, 0.0)[1]), rel=1e-3)
+    assert measured(ours, values.shape, 1.0)[0] == pytest.approx(
+        _enclosed(theirs, marching_cubes(values, 0.0)[1]), rel=1e-3
+    )
     assert measured(ours, values.shape, 1.0)[2] == 2 * euler_number(values > 0, connectivity=1)
 
 

@@ -12,11 +12,11 @@ const WAYS = [
 ] as const;
 const RUNS = [
   ["forwards", "forwards"],
-  ["backwards", "backwards, as it comes into being"],
+  ["backwards", "backwards, so that it comes into being"],
 ] as const;
 const BY = [
   ["speed", "at a speed"],
-  ["share", "as far as a share"],
+  ["share", "by a share"],
 ] as const;
 
 export function ErodeSentence({ pointer, step, put, undriven }: SentenceProps<"erode">) {
@@ -39,7 +39,7 @@ export function ErodeSentence({ pointer, step, put, undriven }: SentenceProps<"e
         </>
       )}{" "}
       <Choice label="By" value={step.by} options={BY} onChoose={(by) => put(`by ${by}`, "by", by)} />,{" "}
-      {step.by === "speed" ? value("speed", "Speed") : <>{value("share", "Share")} of the way</>},{" "}
+      {step.by === "speed" ? value("speed", "Speed") : <>{value("share", "Share")} of it</>},{" "}
       <Choice label="Run" value={step.run} options={RUNS} onChoose={(run) => put(run, "run", run)} />; as fast{" "}
       <Listening {...{ pointer, step, put, undriven }} />
     </>

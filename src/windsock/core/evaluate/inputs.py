@@ -10,9 +10,10 @@ import numpy as np
 
 from windsock.core.evaluate.definitions import TICKING, VOXELS
 from windsock.core.evaluate.measured import PosedMesh, band_of
+from windsock.core.evaluate.moments import scene_at
 from windsock.core.evaluate.movers import movers_of
 from windsock.core.evaluate.reads import Question, Reads, Settings, behind
-from windsock.core.evaluate.results import Outcome
+from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
 from windsock.core.fields.zones import Band, zone_weight
@@ -414,6 +415,17 @@ class InputsToSolve:
         item = self._place.item
         self._note("defined", "placement", item)
         return self._place.scene.plan.placement(item, self._shot.moment(seconds * self._shot.rate.fps))
+
+    def taken(self) -> Iterator[tuple[float, Part, Matrix]]:
+        place, span, latest = self._place, self.span(), Latest()
+        self._reads.leaves[("placement", place.item)] = None
+        for tick in range(span.ticks() + 1):
+            scene = scene_at(place.scene, span.second(tick), latest)
+            made = place.recipes.parts(scene, place.item, until=place.step_id).get(place.step.part)
+            if made is None:
+                return
+            self._reads.leaves.update(made.reads.leaves)
+            yield span.second(tick), made.value, scene.placement(place.item)
 
     def movers(self, group: str) -> list[Mover]:
         return movers_of(self._place.recipes, self._place.scene, group, self._place.item, self._reads)

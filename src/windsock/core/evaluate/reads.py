@@ -156,6 +156,9 @@ class Settings:
 
     def __init__(self, declared: Declared, note: Callable[[str], None], at: Moment | None) -> None:
         self._declared, self._note, self._at = declared, note, at
+        if "kind" in type(declared).model_fields:
+            # What is evaluated goes by the kind, even where no setting is looked at.
+            note("kind")
 
     def __getattr__(self, name: str) -> object:
         """A setting, or what the class of the declaration has under a name, bound to these settings; what was found once

@@ -126,14 +126,19 @@ class Recipes(History):
         """The body of a shape after its recipe, in its own time."""
         return self.parts(scene.of_recipe(item), item)["body"]
 
-    def parts(self, scene: SceneAt, item: str, on_step: OnStep | None = None) -> dict[str, Outcome[Part]]:
-        """The parts of a shape after its steps, by name. scene: in the recipe's own time. on_step: told of each step."""
-        if on_step is None and item in scene.parts:
+    def parts(
+        self, scene: SceneAt, item: str, on_step: OnStep | None = None, until: str | None = None
+    ) -> dict[str, Outcome[Part]]:
+        """The parts of a shape after its steps, by name. scene: in the recipe's own time. on_step: told of each step; until: the step
+        before which it ends."""
+        if on_step is None and until is None and item in scene.parts:
             return scene.parts[item]
         found = {"body": self.untouched(scene, item)}
         # What only the look of changes stands where it stood: a field that was measured there is not measured again.
         standing = {"body": found["body"].key}
         for step_id, step in in_order(scene.shape(item).recipe.steps):
+            if step_id == until:
+                return found
             if step.on and step.part in found:
                 self.watch.check()
                 place = Place(self, scene, item, step_id, found[step.part], standing=standing[step.part])

@@ -26,12 +26,13 @@ from windsock.core.steps.shells import Shells
 from windsock.core.steps.shift import Shift
 from windsock.core.steps.smooth import Smooth
 from windsock.core.steps.taper import Taper
+from windsock.core.steps.trail import Trail
 from windsock.core.steps.twist import Twist
 from windsock.core.steps.wave import Wave
 from windsock.core.steps.wire import Wire
 
 AnyStep = (
-    CutAway | Erode | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Wire | Shade
+    CutAway | Erode | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Trail | Wire | Shade
     | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Pair | Wave | Ripple | Imprint | Smooth | Refine | FollowThrough
 )  # fmt: skip
 """In the order in which they are offered."""

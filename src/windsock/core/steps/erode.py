@@ -44,6 +44,9 @@ SECONDS_A_NODE = 1.2e-6
 DRAFT = 2.0
 """Times as large as they will be voxels are while a value is dragged."""
 
+SLOWEST = 0.02
+"""The pace up to which the front never comes."""
+
 MOST_READINGS = 60
 INSIDE_LOOK = Look(base_colour="#8A5A3C", roughness=0.7)
 
@@ -52,9 +55,9 @@ class Erode(SolvedStep, WeightedStep):
     """Eat the shape away from its surface inward or from where a field is inside, or let it grow out beyond its surface; or the same run
     backwards.
 
-    The front travels at a speed in metres per second, times the weight of what drives the step, in space; where that is 0 it never
-    comes, so that islands are left. The weight is read at the shot's first frame, or anew every so many seconds. Or a share says how
-    much of its way the front has come. What it opens is a part of its own, with the place on the surface that was nearest; what is left
+    The front travels at a speed in metres per second, times the weight of what drives the step, in space; where that is next to
+    nothing it never comes, so that islands are left. The weight is read at the shot's first frame, or anew every so many seconds. Or a share says how
+    much of all that it comes to is gone. What it opens is a part of its own, with the place on the surface that was nearest; what is left
     of the surface stays the part it was. A shape that is not closed has an inside by the winding number; one of a single sheet has none.
     """
 
@@ -76,7 +79,9 @@ class Erode(SolvedStep, WeightedStep):
     )
     by: Annotated[Literal["speed", "share"], Field(description="What says how far it has come")] = "speed"
     speed: Annotated[NumberParameter, Quantity("How fast it goes", unit="m/s", low=0, high=1e4, drag=0.001)] = 0.1
-    share: Annotated[NumberParameter, Quantity("How much of its way it has come", low=0, high=1, drag=0.005)] = 0.5
+    share: Annotated[
+        NumberParameter, Quantity("How much of what it comes to it has reached", low=0, high=1, drag=0.005)
+    ] = 0.5
     at_most: Annotated[float, Quantity("How far it goes at most, 0 for any", unit="m", low=0, high=1e4)] = 0.0
     sharpness: Annotated[
         float, Quantity("How sharply places that are eaten are parted from others", low=0, high=1, drag=0.005)
@@ -124,7 +129,7 @@ class Erode(SolvedStep, WeightedStep):
             return "no field says where it starts; choose one"
         if not (eating.distance < 0).any():
             return "the shape has no inside that its voxels can show; give it thickness, or take smaller voxels"
-        if eating.last[0] <= 0:
+        if eating.last <= 0:
             return "the front comes to no place; see where the field that drives it is above 0"
         return ""
 
@@ -211,7 +216,7 @@ class Erode(SolvedStep, WeightedStep):
         if self.sharpness > 0:
             pace = np.clip(0.5 + (pace - 0.5) / max(1 - self.sharpness, 1e-3), 0, 1)
         slow = np.full(len(pace), np.inf)
-        np.divide(1.0, pace, out=slow, where=pace > 1e-4)
+        np.divide(1.0, pace, out=slow, where=pace > SLOWEST)
         made.reshape(-1)[asked] = slow
         return made
 
@@ -242,9 +247,12 @@ class Erode(SolvedStep, WeightedStep):
 
     def _come(self, eating: Eating, given: StepInputs) -> float:
         """Metres that the front has travelled."""
-        last = float(eating.last[0])
-        come = given.at(self.share) * last if self.by == "share" else given.travelled("speed")
-        return come if self.run == "forwards" else last - come
+        forwards = self.run == "forwards"
+        if self.by == "share":
+            share = given.at(self.share)
+            return eating.come(share if forwards else 1 - share)
+        come = given.travelled("speed")
+        return come if forwards else eating.last - come
 
     def remains(self, part: Part, given: StepInputs) -> Part:
         """What is left of the surface."""
@@ -270,7 +278,7 @@ class Erode(SolvedStep, WeightedStep):
         """What is left of the shape, and what is open, now."""
         eating, mesh = cast(Eating, given.solution), part.mesh
         come = self._come(eating, given)
-        if come <= 0 or eating.last[0] <= 0 or len(mesh.faces) == 0:
+        if come <= 0 or eating.last <= 0 or len(mesh.faces) == 0:
             return Eaten(mesh, mesh.emptied())
         rest = mesh.rest.astype(np.float64) @ np.linalg.inv(eating.own).T
         return eaten(mesh, rest, eating, come)

@@ -229,6 +229,11 @@ class SolveInputs(Protocol):
         """(4, 4) the same at one."""
         ...
 
+    def taken(self) -> Iterator[tuple[float, Part, Matrix]]:
+        """The part that the step takes, as it enters the step at each tick of the shot: the second, the part, and (4, 4) from its space to
+        the world."""
+        ...
+
     def movers(self, group: str) -> list[Mover]:
         """The shapes of a group after their recipes, every part of them, as they move; without the subject."""
         ...

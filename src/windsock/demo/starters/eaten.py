@@ -13,12 +13,11 @@ GRAIN = ramp((0.25, "#2A1710"), (0.5, "#8A421C"), (0.75, "#C9823F"))
 def eating(laying: Laying, name: str, contrast: float) -> dict[str, JsonValue]:
     """The settings of an erosion whose pace two noises rule, a coarse one that leaves islands and a fine one on top; with its field.
 
-    contrast: of the coarse one, in percent."""
+    contrast: of the coarse one, in percent. Only where that one is 0 nothing is ever eaten."""
     size = laying.bounds.largest
     coarse: JsonValue = {"kind": "noise", "rank": 0, "size": rounded(size * 0.3), "octaves": 2, "contrast": contrast}
     fine: JsonValue = {
-        "kind": "noise", "pattern": "billow", "rank": 1, "word": "roughened by", "size": rounded(size * 0.07), "octaves": 2,
-        "contrast": 55,
+        "kind": "noise", "rank": 1, "word": "times", "size": rounded(size * 0.1), "octaves": 2, "contrast": 10,
     }  # fmt: skip
     laying.field_id = laying.add_field(name, {"level": 0.5, "band": 0.2, "sources": {"coarse": coarse, "fine": fine}})
     return {
@@ -29,17 +28,15 @@ def eating(laying: Laying, name: str, contrast: float) -> dict[str, JsonValue]:
 
 def lay(laying: Laying) -> None:
     """The front goes some of its way over the shot; what it opens is of rust, in grains."""
-    settings = eating(laying, "How fast it is eaten", 70)
+    settings = eating(laying, "How fast it is eaten", 66)
     rust = laying.add_part("Rust")
-    far = keyed((laying.frame(0.05), 0.0), (laying.frame(0.95), 0.3), easing="linear")
+    far = keyed((laying.frame(0.05), 0.0), (laying.frame(0.95), 0.8), easing="linear")
     laying.add_step("erode", settings | {"share": far, "makes": rust, "look": RUST})
     grain: JsonValue = {
         "kind": "noise", "rank": 0, "size": rounded(laying.bounds.largest * 0.05), "octaves": 3, "contrast": 45,
     }  # fmt: skip
     grains = laying.add_field("Grain", {"level": 0.5, "band": 0.2, "sources": {"grain": grain}})
-    laying.add_step(
-        "shade", {"part": rust, "field": grains, "channel": "base_colour", "zone": "value", "ramp": GRAIN}
-    )
+    laying.add_step("shade", {"part": rust, "field": grains, "channel": "base_colour", "zone": "value", "ramp": GRAIN})
 
 
 EATEN = Starter(
