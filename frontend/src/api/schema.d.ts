@@ -5816,6 +5816,98 @@ export interface components {
             source: string;
         };
         /**
+         * Meld
+         * @description Lay one smooth skin over what the part is made of: its copies, or its points and faces; and over another part and the shapes of a
+         *     group, if they are chosen. It is a part of its own.
+         *
+         *     The skin of one point alone is a ball of the radius; those that are near each other flow together, from further away the more they
+         *     blend. The field's weight is how large the radius is at each point. Colours and u,v are mixed from what is nearest. Only what is about
+         *     the skin is worked out, in cells of the size that is said.
+         */
+        Meld: {
+            /**
+             * Also
+             * @description Another part that is melded in
+             * @default null
+             */
+            also: string | null;
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Blend
+             * @description How far it flows together, in radii
+             * @default 2
+             */
+            blend: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Cell
+             * @description Size of a cell
+             * @default 0.02
+             */
+            cell: number;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Group
+             * @description The shapes that are melded in
+             * @default null
+             */
+            group: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "meld";
+            /**
+             * @description Its look; None: that of the part
+             * @default null
+             */
+            look: components["schemas"]["Look"] | null;
+            /**
+             * Makes
+             * @description The part that the skin is
+             * @default skin
+             */
+            makes: string;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Radius
+             * @description How far the skin is from a point
+             * @default 0.05
+             */
+            radius: number | components["schemas"]["KeyedNumber"];
+            /** Rank */
+            rank: number;
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Member
          * @description An item's place in a group.
          */
@@ -7156,7 +7248,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Erode"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Trail"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Erode"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Trail"] | components["schemas"]["Meld"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**

@@ -32,6 +32,7 @@ import { FractureMore, FractureSentence } from "./steps/FractureSentence";
 import { ImprintMore, ImprintSentence } from "./steps/ImprintSentence";
 import { JumbleMore, JumbleSentence } from "./steps/JumbleSentence";
 import { LieAlongMore, LieAlongSentence } from "./steps/LieAlongSentence";
+import { MeldMore, MeldSentence } from "./steps/MeldSentence";
 import { MorphMore, MorphSentence, PairMore, PairSentence } from "./steps/MorphSentence";
 import { PushMore, PushSentence } from "./steps/PushSentence";
 import { RefineMore, RefineSentence } from "./steps/RefineSentence";
@@ -69,6 +70,7 @@ const STEPS: StepSentences = {
   imprint: { Sentence: ImprintSentence, More: ImprintMore },
   jumble: { Sentence: JumbleSentence, More: JumbleMore },
   lie_along: { Sentence: LieAlongSentence, More: LieAlongMore },
+  meld: { Sentence: MeldSentence, More: MeldMore },
   morph: { Sentence: MorphSentence, More: MorphMore },
   pair: { Sentence: PairSentence, More: PairMore },
   push: { Sentence: PushSentence, More: PushMore },

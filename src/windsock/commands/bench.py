@@ -47,6 +47,7 @@ ENTRIES = {
     "eikonal-256": ("volumes", "eikonal_256"),
     "iso-256": ("volumes", "iso_256"),
     "erode-any": ("volumes", "erode_any"),
+    "meld-50k": ("volumes", "meld_50k"),
     "fairness": ("sharing", "fairness"),
     "twenty": ("sharing", "twenty"),
 }

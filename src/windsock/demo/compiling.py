@@ -105,6 +105,10 @@ RECIPES: list[list[dict[str, JsonValue]]] = [
             "by": "share",
         },
     ],
+    [
+        {"kind": "trail", "makes": "more", "of": "whole"},
+        {"kind": "meld", "part": "more", "also": "body", "makes": "less", "radius": 0.1, "cell": 0.1},
+    ],
     [{"kind": "erode", "makes": "more", "way": "seeds", "seeds": "seeds", "voxel": 0.1, "by": "share"}],
 ]
 SHAPES: list[dict[str, JsonValue]] = [

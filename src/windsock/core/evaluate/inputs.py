@@ -42,7 +42,7 @@ class Place:
     """A step of a shape's recipe at a moment, with the part that it takes: answers what is asked of it.
 
     scene: in the recipe's own time. subject: the shape before its recipe that the part came from; None: as it is then. standing: what
-    the places of the part depend on, where that is less than all of it does.
+    the places of the part depend on, where that is less than all of it does. beside: all parts that there are then, by name.
     """
 
     def __init__(
@@ -54,9 +54,11 @@ class Place:
         part: Outcome[Part],
         subject: Subject | None = None,
         standing: str = "",
+        beside: Mapping[str, Outcome[Part]] | None = None,
     ) -> None:
         self.recipes, self.scene, self.item, self.step_id, self.part = recipes, scene, item, step_id, part
         self.standing = standing or part.key
+        self.beside = beside or {}
         self._subject = subject
         self._contents: dict[str, str] = {}
 
@@ -79,6 +81,9 @@ class Place:
         """The answer to a question of the step; raises KeyError where there is none."""
         if question[0] == "part":
             return self.part.key
+        if question[0] == "beside":
+            made = self.beside.get(cast(str, question[1]))
+            return "" if made is None else made.key
         if question[0] == "content":
             kind = cast(str, question[1])
             if kind not in self._contents:
@@ -220,6 +225,14 @@ class InputsNow:
         step = cast(WeightedStep, self._place.settings(self._reads))
         weight = self.weigh(DrivenSetting(field=field, zone=step.zone, curve=step.curve), places, key)
         return weight if overall is None else weight * self._measured(overall, self._posed(places, key, True))[0]
+
+    def beside(self, part: str) -> Part | None:
+        made = self._place.beside.get(part)
+        if made is None:
+            self._note("beside", part)
+            return None
+        self._reads.note_result(("beside", part), made.key, made.reads.leaves)
+        return made.value
 
     def once(self, name: str, make: Callable[..., Kept]) -> tuple[Kept, str]:
         place = self._place

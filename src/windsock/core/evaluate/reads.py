@@ -91,7 +91,7 @@ def behind(leaves: Iterable[Question], shift: Question) -> Iterator[Question]:
     What was read of a shape in a time of its own was not read at the moment that is put before it: of that, all that the document
     says counts.
     """
-    read = [leaf for leaf in leaves if leaf[0] not in ("content", "part")]
+    read = [leaf for leaf in leaves if leaf[0] not in ("content", "part", "beside")]
     if shift[0] in ("start", "frame") and any(leaf[0] == "retimed" for leaf in read):
         return (one for one in map(defined, read) if one is not None)
     return (_shifted(leaf, shift) for leaf in read)

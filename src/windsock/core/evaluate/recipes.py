@@ -141,7 +141,7 @@ class Recipes(History):
                 return found
             if step.on and step.part in found:
                 self.watch.check()
-                place = Place(self, scene, item, step_id, found[step.part], standing=standing[step.part])
+                place = Place(self, scene, item, step_id, found[step.part], None, standing[step.part], dict(found))
                 after, reused = self.after(place)
                 made = step.made() or step.part
                 found[made] = after

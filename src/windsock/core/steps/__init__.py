@@ -12,6 +12,7 @@ from windsock.core.steps.fracture import Fracture
 from windsock.core.steps.imprint import Imprint
 from windsock.core.steps.jumble import Jumble
 from windsock.core.steps.lie_along import LieAlong
+from windsock.core.steps.meld import Meld
 from windsock.core.steps.morph import Morph
 from windsock.core.steps.pair import Pair
 from windsock.core.steps.push import Push
@@ -32,7 +33,7 @@ from windsock.core.steps.wave import Wave
 from windsock.core.steps.wire import Wire
 
 AnyStep = (
-    CutAway | Erode | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Trail | Wire | Shade
+    CutAway | Erode | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Trail | Meld | Wire | Shade
     | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Pair | Wave | Ripple | Imprint | Smooth | Refine | FollowThrough
 )  # fmt: skip
 """In the order in which they are offered."""

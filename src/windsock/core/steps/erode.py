@@ -162,7 +162,9 @@ class Erode(SolvedStep, WeightedStep):
         slowness = self._slowness(volume, asked, stance, given)
         if self.way == "seeds" and self.seeds is not None:
             excess = np.full(volume.shape, -np.inf, dtype=np.float32)
-            excess.reshape(-1)[asked] = self._asked(volume, asked, stance, partial(given.excess_at_start, self.seeds))
+            excess.reshape(-1)[asked] = self._asked(
+                volume, asked, stance, partial(given.excess_at_start, self.seeds), given.check
+            )
             slowness[~ahead] = np.inf
             seeded(times, excess, slowness, voxel)
         else:
@@ -212,7 +214,7 @@ class Erode(SolvedStep, WeightedStep):
     def _slowness(self, volume: Volume, asked: NDArray[np.int64], stance: Stance, given: SolveInputs) -> Floats:
         """Metres of travel for each metre, at the nodes that are asked; infinite elsewhere, and where the front never goes."""
         made = np.full(volume.shape, np.inf, dtype=np.float32)
-        pace = self._asked(volume, asked, stance, given.weigh_at_start)
+        pace = self._asked(volume, asked, stance, given.weigh_at_start, given.check)
         if self.sharpness > 0:
             pace = np.clip(0.5 + (pace - 0.5) / max(1 - self.sharpness, 1e-3), 0, 1)
         slow = np.full(len(pace), np.inf)
@@ -226,11 +228,13 @@ class Erode(SolvedStep, WeightedStep):
         asked: NDArray[np.int64],
         stance: Stance,
         measure: Callable[[Callable[[Matrix, Subject], Elements]], Values],
+        tell: Callable[[float], None],
     ) -> Values:
-        """(k,) what is measured at nodes, some of them at a time."""
+        """(k,) what is measured at nodes, some of them at a time. tell: is told how much is done, and stops it where it is cancelled."""
         made = np.empty(len(asked))
         for at in range(0, len(asked), AT_A_TIME):
             some = slice(at, at + AT_A_TIME)
+            tell(0.5)
             places = stance.own(volume.places(asked[some]))
             made[some] = measure(lambda matrix, subject, places=places: elements_about(places, matrix, subject))
         return made

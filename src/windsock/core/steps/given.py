@@ -134,6 +134,10 @@ class StepInputs(Protocol):
         """A shape as its recipe leaves it, in its own space, stretched as it is."""
         ...
 
+    def beside(self, part: str) -> Part | None:
+        """Another part as it is before the step, None where it is not there."""
+        ...
+
     def weigh(self, driven: DrivenSetting, places: Mesh, key: str) -> Values:
         """(k,) the weight of a field at the middles of copies, which are the points of a mesh known by a key."""
         ...

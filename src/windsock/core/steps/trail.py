@@ -69,7 +69,7 @@ class Trail(SolvedStep, WeightedStep):
     The field's weight at the thing, now, is how thick its trail is. What stands still has none.
     """
 
-    says = "The way that it has gone, as tubes or ribbons"
+    says = "The way that it has gone"
     wish = "Make more on it"
 
     begins: ClassVar[Mapping[str, JsonValue]] = {"look": {"base_colour": "#D8571C", "roughness": 0.5}}

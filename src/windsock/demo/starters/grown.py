@@ -19,6 +19,6 @@ GROWN = Starter(
     "Grown from within",
     "comes into being from its core outward, until its own surface is there",
     "when it is whole, by the keys of its share; then the size of the coarse noise",
-    "Make it appear",
+    "Let it appear",
     lay,
 )
