@@ -119,6 +119,14 @@ def closed_volume(mesh: Mesh) -> float:
     return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
 
 
+def one_way_edges(*meshes: Mesh) -> int:
+    """Edges that meshes together have in one direction only, points of one number taken as one: 0 where they close."""
+    names = np.concatenate([mesh.number[mesh.faces] for mesh in meshes])
+    ends = np.concatenate([names[:, [0, 1]], names[:, [1, 2]], names[:, [2, 0]]])
+    there = {tuple(one) for one in ends.tolist()}
+    return sum((b, a) not in there for a, b in there)
+
+
 def recipe_shot(*steps: dict, geometry: dict | None = None, parts: tuple[str, ...] = (), **shot) -> dict:
     """A ball (or another shape) with a recipe of steps s1, s2, …, the parts they make, and the ball's fog and front."""
     document = cut_ball(geometry=geometry, **shot)

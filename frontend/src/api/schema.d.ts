@@ -3301,6 +3301,199 @@ export interface components {
             step: string;
         };
         /**
+         * Coat
+         * @description Let a coat spread over the surface from its back end, from a place, or from where a field is inside; a part of its own.
+         *
+         *     Its edge travels over the surface as that rests, at a speed in metres per second, times the weight of what drives the step, read at the
+         *     shot's first frame; where that is next to nothing it never comes. Or a share says how much of all that it comes to is covered. From the
+         *     back: along an axis of a controller or the shape's own, every piece of the surface from its own hindmost points. Behind the edge it rises
+         *     round to its full thickness, and bulges. Drips run ahead of it down the surface, and hang where that looks down. It ends round where
+         *     the surface ends.
+         */
+        Coat: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @description Along which axis it goes from the back
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Begins At
+             * @description Where it starts from
+             * @default back
+             * @enum {string}
+             */
+            begins_at: "back" | "place" | "seeds";
+            /**
+             * Beneath
+             * @description Whether the surface beneath it stays
+             * @default kept
+             * @enum {string}
+             */
+            beneath: "kept" | "gone";
+            /**
+             * Bulge
+             * @description How much thicker it is at its edge
+             * @default 0.015
+             */
+            bulge: number | components["schemas"]["KeyedNumber"];
+            /**
+             * By
+             * @description What says how far it has come
+             * @default speed
+             * @enum {string}
+             */
+            by: "speed" | "share";
+            /**
+             * Controller
+             * @description The controller that it starts from, or in whose axes; None: the shape's own
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * @description What becomes of the zone's weight
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Drip Length
+             * @description How long they are
+             * @default 0.2
+             */
+            drip_length: number;
+            /**
+             * Drip Width
+             * @description How wide they are
+             * @default 0.06
+             */
+            drip_width: number;
+            /**
+             * Drips
+             * @description How many drips there are, of all that there is room for
+             * @default 0
+             */
+            drips: number;
+            /**
+             * End
+             * @description Which end of that is the back
+             * @default low
+             * @enum {string}
+             */
+            end: "low" | "high";
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Finest
+             * @description Longest edges of its faces, 0 for as they are
+             * @default 0.02
+             */
+            finest: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "coat";
+            /**
+             * @description Its look; None: that of the part
+             * @default {
+             *       "backs": "shown",
+             *       "base_colour": "#17120F",
+             *       "emission": 0,
+             *       "emission_colour": "#FFB070",
+             *       "metallic": 0,
+             *       "opacity": 1,
+             *       "roughness": 0.16,
+             *       "transmission": 0
+             *     }
+             */
+            look: components["schemas"]["Look"] | null;
+            /**
+             * Makes
+             * @description The part that it is
+             * @default coat
+             */
+            makes: string;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /**
+             * Pull
+             * @description Which way drips are pulled
+             * @default [
+             *       0,
+             *       -1,
+             *       0
+             *     ]
+             */
+            pull: [
+                number,
+                number,
+                number
+            ];
+            /** Rank */
+            rank: number;
+            /**
+             * Seed
+             * @description Which of the chances
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Seeds
+             * @description The field inside of which it starts
+             * @default null
+             */
+            seeds: string | null;
+            /**
+             * Share
+             * @description How much of what it comes to is covered
+             * @default 0.5
+             */
+            share: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Speed
+             * @description How fast it goes
+             * @default 0.5
+             */
+            speed: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Thick
+             * @description How thick it is
+             * @default 0.02
+             */
+            thick: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Width
+             * @description How wide its edge is
+             * @default 0.06
+             */
+            width: number;
+            /**
+             * Zone
+             * @default value
+             * @enum {string}
+             */
+            zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
          * Contact
          * @description What the group's shapes, their pieces and copies too, have done to the subject where they touched it, until now.
          *
@@ -7248,7 +7441,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Erode"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Trail"] | components["schemas"]["Meld"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
+                [key: string]: components["schemas"]["CutAway"] | components["schemas"]["Slice"] | components["schemas"]["Erode"] | components["schemas"]["Fracture"] | components["schemas"]["Shift"] | components["schemas"]["Jumble"] | components["schemas"]["Release"] | components["schemas"]["Scatter"] | components["schemas"]["Shed"] | components["schemas"]["Shells"] | components["schemas"]["Trail"] | components["schemas"]["Meld"] | components["schemas"]["Coat"] | components["schemas"]["Wire"] | components["schemas"]["Shade"] | components["schemas"]["Push"] | components["schemas"]["Bend"] | components["schemas"]["Twist"] | components["schemas"]["Taper"] | components["schemas"]["LieAlong"] | components["schemas"]["Ride"] | components["schemas"]["Morph"] | components["schemas"]["Pair"] | components["schemas"]["Wave"] | components["schemas"]["Ripple"] | components["schemas"]["Imprint"] | components["schemas"]["Smooth"] | components["schemas"]["Refine"] | components["schemas"]["FollowThrough"];
             };
         };
         /**
@@ -8910,6 +9103,123 @@ export interface components {
             kind: "show_shape";
             /** Shown */
             shown: boolean;
+        };
+        /**
+         * Slice
+         * @description Cut the shape as a solid and take away what is within a slab, within another shape or where the driving field is inside; or keep
+         *     only that.
+         *
+         *     The cap, and as much of the surface beside the cut as is said, are a part of their own. The slab lies between two places along an axis
+         *     of a controller, or of the shape itself. A shape that does not close is made anew from its volume, in voxels of a size; so is the
+         *     solid where a field is inside, whose surface is exact on the edges of the voxels.
+         */
+        Slice: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Axis
+             * @description Along which axis
+             * @default x
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Beside
+             * @description How much of the surface beside the cut is with the cap
+             * @default 0
+             */
+            beside: number | components["schemas"]["KeyedNumber"];
+            /**
+             * By
+             * @description What cuts it
+             * @default slab
+             * @enum {string}
+             */
+            by: "slab" | "shape" | "field";
+            /**
+             * Controller
+             * @description In whose axes the slab lies; None: the shape's own
+             * @default null
+             */
+            controller: string | null;
+            /**
+             * Cutter
+             * @description The shape that cuts it
+             * @default null
+             */
+            cutter: string | null;
+            /**
+             * End
+             * @description Where along the axis it ends
+             * @default 0.1
+             */
+            end: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @default null
+             */
+            field: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slice";
+            /**
+             * @description Its look; None: that of the part
+             * @default {
+             *       "backs": "shown",
+             *       "base_colour": "#C96F3B",
+             *       "emission": 0,
+             *       "emission_colour": "#FFB070",
+             *       "metallic": 0,
+             *       "opacity": 1,
+             *       "roughness": 0.6,
+             *       "transmission": 0
+             *     }
+             */
+            look: components["schemas"]["Look"] | null;
+            /**
+             * Makes
+             * @description The part that the cap is
+             * @default cap
+             */
+            makes: string;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @default body
+             */
+            part: string;
+            /** Rank */
+            rank: number;
+            /**
+             * Start
+             * @description Where along the axis it begins
+             * @default -0.1
+             */
+            start: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Voxel
+             * @description Size of a voxel
+             * @default 0.03
+             */
+            voxel: number;
+            /**
+             * Zone
+             * @description What of it goes
+             * @default inside
+             * @enum {string}
+             */
+            zone: "inside" | "outside";
         };
         /**
          * SlotOut

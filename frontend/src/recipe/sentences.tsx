@@ -24,6 +24,7 @@ import { Spread } from "./sources/Spread";
 import { Surface } from "./sources/Surface";
 import { Time } from "./sources/Time";
 import { Within } from "./sources/Within";
+import { CoatMore, CoatSentence } from "./steps/CoatSentence";
 import { CutAwayMore, CutAwaySentence } from "./steps/CutAwaySentence";
 import { BendSentence, DeformingMore, TaperSentence, TwistSentence } from "./steps/DeformingSentence";
 import { ErodeMore, ErodeSentence } from "./steps/ErodeSentence";
@@ -44,6 +45,7 @@ import { ShadeMore, ShadeSentence } from "./steps/ShadeSentence";
 import { ShedMore, ShedSentence } from "./steps/ShedSentence";
 import { ShellsMore, ShellsSentence } from "./steps/ShellsSentence";
 import { ShiftMore, ShiftSentence } from "./steps/ShiftSentence";
+import { SliceMore, SliceSentence } from "./steps/SliceSentence";
 import { SmoothMore, SmoothSentence } from "./steps/SmoothSentence";
 import type { SentenceProps } from "./steps/sentence";
 import { TrailMore, TrailSentence } from "./steps/TrailSentence";
@@ -63,6 +65,7 @@ type StepSentences = {
 
 const STEPS: StepSentences = {
   bend: { Sentence: BendSentence, More: DeformingMore },
+  coat: { Sentence: CoatSentence, More: CoatMore },
   cut_away: { Sentence: CutAwaySentence, More: CutAwayMore },
   erode: { Sentence: ErodeSentence, More: ErodeMore },
   follow_through: { Sentence: FollowThroughSentence, More: FollowThroughMore },
@@ -83,6 +86,7 @@ const STEPS: StepSentences = {
   shed: { Sentence: ShedSentence, More: ShedMore },
   shells: { Sentence: ShellsSentence, More: ShellsMore },
   shift: { Sentence: ShiftSentence, More: ShiftMore },
+  slice: { Sentence: SliceSentence, More: SliceMore },
   smooth: { Sentence: SmoothSentence, More: SmoothMore },
   taper: { Sentence: TaperSentence, More: DeformingMore },
   trail: { Sentence: TrailSentence, More: TrailMore },

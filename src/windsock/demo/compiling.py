@@ -109,6 +109,11 @@ RECIPES: list[list[dict[str, JsonValue]]] = [
         {"kind": "trail", "makes": "more", "of": "whole"},
         {"kind": "meld", "part": "more", "also": "body", "makes": "less", "radius": 0.1, "cell": 0.1},
     ],
+    [
+        {"kind": "coat", "makes": "more", "field": "seeds", "drips": 0.5, "finest": 0.1, "beneath": "gone"},
+        {"kind": "slice", "part": "more", "makes": "less", "by": "field", "field": "seeds", "voxel": 0.1},
+    ],
+    [{"kind": "slice", "makes": "more", "beside": 0.1}],
     [{"kind": "erode", "makes": "more", "way": "seeds", "seeds": "seeds", "voxel": 0.1, "by": "share"}],
 ]
 SHAPES: list[dict[str, JsonValue]] = [

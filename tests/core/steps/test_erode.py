@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from shots import closed_volume, parts_of, recipe_shot
+from shots import closed_volume, one_way_edges, parts_of, recipe_shot
 
 from windsock.core.geometry.mesh import Mesh, median_edge
 
@@ -32,14 +32,6 @@ def enclosed(*meshes: Mesh) -> float:
     return sum(map(closed_volume, meshes))
 
 
-def open_edges(*meshes: Mesh) -> int:
-    """Edges that meshes together have in one direction only, points at one place taken as one."""
-    names = np.concatenate([mesh.number[mesh.faces] for mesh in meshes])
-    ends = np.concatenate([names[:, [0, 1]], names[:, [1, 2]], names[:, [2, 0]]])
-    there = {tuple(one) for one in ends.tolist()}
-    return sum((b, a) not in there for a, b in there)
-
-
 def test_a_ball_is_eaten_at_the_speed_said():
     """A ball of radius R eaten at v is one of radius R - v t: its volume is 4/3 pi (R - v t)^3."""
     for frame, radius in ((12, 0.45), (48, 0.3), (96, 0.1)):
@@ -50,7 +42,7 @@ def test_a_ball_is_eaten_at_the_speed_said():
         assert away.mean() == pytest.approx(radius, abs=1e-3)
         assert away.std() < 1e-3
         assert enclosed(opened) == pytest.approx(4 / 3 * np.pi * radius**3, rel=0.03)
-        assert open_edges(opened) == 0
+        assert one_way_edges(opened) == 0
 
 
 def test_a_box_keeps_its_sharp_faces_inside():
@@ -66,7 +58,7 @@ def test_a_box_that_grows_is_rounded_as_steiner_says():
     opened = eroded({"way": "outward", "at_most": 0.3}, geometry=BOX)["opened"].mesh
     wanted = a * b * c + 2 * (a * b + b * c + c * a) * t + np.pi * (a + b + c) * t**2 + 4 / 3 * np.pi * t**3
     assert enclosed(opened) == pytest.approx(wanted, rel=0.003)
-    assert open_edges(opened) == 0
+    assert one_way_edges(opened) == 0
 
 
 def test_backwards_is_the_same_run_from_its_end_on():
@@ -100,7 +92,7 @@ def test_where_the_field_is_0_the_surface_stays_just_as_it_was():
     assert away.max() < 0.02
     assert body.points[:, 1].max() < 0.03
     assert body.points[:, 1].min() == pytest.approx(-0.5, abs=1e-3)
-    assert open_edges(body, opened) == 0
+    assert one_way_edges(body, opened) == 0
     # The lower half with what is left of the upper one, which is eaten from its surface only.
     assert enclosed(body, opened) == pytest.approx(2 / 3 * np.pi * (0.5**3 + 0.3**3), rel=0.03)
 
@@ -123,7 +115,7 @@ def test_from_seeds_it_travels_at_the_speed_said_from_there():
     assert np.median(opened.points[:, 1]) == pytest.approx(-0.2, abs=1e-3)
     assert body.points[:, 1].min() == pytest.approx(-0.2, abs=0.02)
     assert enclosed(body, opened) == pytest.approx(1.0 * 0.6 * 0.6, rel=0.02)
-    assert open_edges(body, opened) == 0
+    assert one_way_edges(body, opened) == 0
 
 
 def noise(size: float = 0.25) -> dict:

@@ -65,7 +65,7 @@ export function Listening({
   step,
   put,
   undriven,
-}: SentenceProps<Exclude<Step["kind"], "cut_away" | "release" | "shed">>) {
+}: SentenceProps<Exclude<Step["kind"], "cut_away" | "release" | "shed" | "slice">>) {
   return (
     <>
       {!undriven && (

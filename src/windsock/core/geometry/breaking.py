@@ -85,7 +85,7 @@ def of_sheets(cell: Numbers, source: Numbers, shares: Reals, points: Reals, face
     by `parted`."""
     corners: Reals = np.einsum("tij,tjk->tik", shares, points[faces[source]])
     size = max(float(np.ptp(points, axis=0).max(initial=0)), 1e-12)
-    name = _hashed(np.repeat(cell, 3), np.round(corners.reshape(-1, 3) / size * 1e6).astype(np.int64))
+    name = hashed(np.repeat(cell, 3), np.round(corners.reshape(-1, 3) / size * 1e6).astype(np.int64))
     _, joined = np.unique(name, return_inverse=True)
     joined = joined.reshape(-1, 3).astype(np.int64)
     return on_surface(cell, together(joined), source, shares, joined)
@@ -97,13 +97,13 @@ def of_shards(shards: Shards, points: Reals, faces: NDArray[np.int32]) -> Triang
     outside = source >= 0
     shares = np.zeros((len(source), 3, 3))
     made = on_surface(shards.cell, together(shards.joined), source, shares, shards.joined)
-    made.shares[outside] = _shares(corners[outside], points[faces[source[outside]]])
+    made.shares[outside] = shares_on(corners[outside], points[faces[source[outside]]])
     inner = corners[~outside]
     facing = np.cross(inner[:, 1] - inner[:, 0], inner[:, 2] - inner[:, 0])
     facing /= np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-300)
     made.places[~outside] = inner
     made.facing[~outside] = facing
-    made.uv[~outside] = _flat(inner, facing)
+    made.uv[~outside] = laid_flat(inner, facing)
     # Places that several corners have in common are looked for once.
     _, first, back = np.unique(made.joined[~outside], return_index=True, return_inverse=True)
     made.near[~outside] = nearest_points(inner.reshape(-1, 3)[first], points)[back].reshape(-1, 3)
@@ -136,7 +136,7 @@ def _border(sheet: Triangles) -> tuple[Numbers, Numbers]:
     """The sides of triangles that no other of the same piece has: rows, and the corner that each side starts at."""
     joined = sheet.joined
     ends = np.stack([joined, np.roll(joined, -1, axis=1)], axis=2).reshape(-1, 2)
-    name = _hashed(np.repeat(sheet.piece, 3), np.sort(ends, axis=1))
+    name = hashed(np.repeat(sheet.piece, 3), np.sort(ends, axis=1))
     _, first, count = np.unique(name, return_index=True, return_counts=True)
     single = first[count == 1]
     return single // 3, single % 3
@@ -148,7 +148,7 @@ def _inner(sheet: Triangles, rows: Numbers, places: Reals, near: NDArray[np.inte
     made = on_surface(sheet.cell[rows], sheet.piece[rows], none, np.zeros((len(rows), 3, 3)), joined)
     facing = np.cross(places[:, 1] - places[:, 0], places[:, 2] - places[:, 0])
     facing /= np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-300)
-    return replace(made, places=places, facing=facing, uv=_flat(places, facing), near=near.astype(np.int64))
+    return replace(made, places=places, facing=facing, uv=laid_flat(places, facing), near=near.astype(np.int64))
 
 
 def islands(faces: NDArray[np.int32], number: Numbers) -> Numbers:
@@ -157,7 +157,7 @@ def islands(faces: NDArray[np.int32], number: Numbers) -> Numbers:
     return together(place[faces])
 
 
-def _shares(corners: Reals, triangles: Reals) -> Reals:
+def shares_on(corners: Reals, triangles: Reals) -> Reals:
     """(t, 3, 3) barycentric shares of (t, 3, 3) corners that lie on (t, 3, 3) triangles; none below 0."""
     start = triangles[:, None, 0]
     one, two = triangles[:, None, 1] - start, triangles[:, None, 2] - start
@@ -171,7 +171,7 @@ def _shares(corners: Reals, triangles: Reals) -> Reals:
     return shares / np.maximum(shares.sum(axis=2, keepdims=True), 1e-12)
 
 
-def _flat(places: Reals, facing: Reals) -> Reals:
+def laid_flat(places: Reals, facing: Reals) -> Reals:
     """(t, 3, 2) places on the planes they lie in, along two axes of each plane: u,v of the cut in metres."""
     helper = np.where(np.abs(facing[:, 1:2]) < 0.9, [[0.0, 1.0, 0.0]], [[1.0, 0.0, 0.0]])
     across = np.cross(helper, facing)
@@ -224,7 +224,7 @@ def pattern(triangles: Triangles, rest: Reals, faces: NDArray[np.int32], solid: 
     distinct = corner.copy()
     distinct[inner] = np.round(facing[inner] * 1e3).astype(np.int64)
     piece = np.repeat(triangles.piece, 3)
-    name = _hashed(piece * 2 + inner, joined, distinct)
+    name = hashed(piece * 2 + inner, joined, distinct)
     _, first, place = np.unique(name, return_index=True, return_inverse=True)
     made = place.reshape(-1, 3).astype(np.int32)
     proper = are_triangles(made)
@@ -256,7 +256,7 @@ MOST_TOUCHING = 16
 def _touching(places: Reals, piece: Numbers) -> NDArray[np.int32]:
     """(p, 2) pairs of pieces with points of the surface at one place. places: (n, 3), piece: (n,) of such points."""
     size = max(float(np.ptp(places, axis=0).max(initial=0)), 1e-12) if len(places) else 1.0
-    name = _hashed(np.round(places / size * 1e5).astype(np.int64))
+    name = hashed(np.round(places / size * 1e5).astype(np.int64))
     order = np.argsort(name, kind="stable")
     name, piece = name[order], piece[order]
     count = int(piece.max(initial=0)) + 1
@@ -339,7 +339,7 @@ def _bodies(mesh: Mesh, found: Pattern, inner: NDArray[np.bool_]) -> Bodies:
     return Bodies(places, turn, sizes, radius.astype(np.float32), touching=touching)
 
 
-def _hashed(*columns: NDArray[np.integer]) -> NDArray[np.uint64]:
+def hashed(*columns: NDArray[np.integer]) -> NDArray[np.uint64]:
     """(n,) one number for the values of each row."""
     if len(columns[0]) == 0:
         return np.zeros(0, dtype=np.uint64)

@@ -13,6 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.core.geometry.mesh import Mesh, smooth_normals
+from windsock.core.kernels.crossing import crossed_faces
+from windsock.core.kernels.distinct import distinct_pairs
 
 Reals = NDArray[np.float64]
 Numbers = NDArray[np.int64]
@@ -47,6 +49,52 @@ def split_edges(mesh: Mesh, chosen: NDArray[np.bool_]) -> Split:
     made = mesh.between(edges[:, 0], edges[:, 1], np.full(len(edges), 0.5))
     _, place = np.unique(made.number, return_inverse=True)
     return Split(made.faced(*_split_faces(mesh.faces, middle)), edges, place.astype(np.int64))
+
+
+def split_again(mesh: Mesh, splits: NDArray[np.bool_], sizes: Numbers) -> Mesh:
+    """A mesh split as another with the same faces was, time after time. splits: (k,) whether each point was one whose edges were split,
+    for one time after another; sizes: (s,) how many of them belong to each."""
+    ends = np.cumsum(sizes)
+    for begin, end in zip(ends - sizes, ends, strict=True):
+        mesh = split_edges(mesh, splits[begin:end]).mesh
+    return mesh
+
+
+def longest_edges(places: Reals, faces: NDArray[np.integer]) -> Reals:
+    """(n,) metres of the longest edge of the faces about each of (n, 3) points."""
+    made = np.zeros(len(places))
+    corners = places[faces]
+    longest = np.linalg.norm(corners - corners[:, [1, 2, 0]], axis=2).max(axis=1, initial=0)
+    for corner in range(3):
+        np.maximum.at(made, faces[:, corner], longest)
+    return made
+
+
+def split_where(mesh: Mesh, values: Reals, level: float) -> tuple[Mesh, Reals]:
+    """Split faces along the line where a value, (n,) by point and straight in between, is at a level; both sides stay. And the value at
+    the points after that."""
+    above = values > level
+    mixed = crossed_faces(mesh.faces, above)
+    crossed = np.flatnonzero(mixed)
+    if len(crossed) == 0:
+        return mesh, values
+    faces = mesh.faces[crossed]
+    sides = faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
+    cut = above[sides[:, 0]] != above[sides[:, 1]]
+    ends = sides[cut]
+    # From the lower number on, so that a seam is split at the same place on both its sides.
+    turned = mesh.number[ends[:, 0]] > mesh.number[ends[:, 1]]
+    ends = np.where(turned[:, None], ends[:, ::-1], ends)
+    one_of, edge, _ = distinct_pairs(ends[:, 0], ends[:, 1], len(mesh.points))
+    first, second = ends[one_of].T
+    share = (level - values[first]) / (values[second] - values[first])
+    middle = np.full(len(sides), -1, dtype=np.int64)
+    middle[cut] = len(mesh.points) + edge
+    made, of = _split_faces(faces, middle.reshape(-1, 3))
+    others = np.flatnonzero(~mixed)
+    finer = mesh.between(first, second, share)
+    finer = finer.faced(np.concatenate([mesh.faces[others], made]), np.concatenate([others, crossed[of]]))
+    return finer, np.concatenate([values, np.full(len(first), level)])
 
 
 def _split_faces(faces: NDArray[np.int32], middle: Numbers) -> tuple[NDArray[np.int32], Numbers]:

@@ -74,6 +74,12 @@ def refuse_too_fine(size: Reals, voxel: float, beyond: float) -> None:
     )
 
 
+def volume_in_words(points: Reals, voxel: float, beyond: float = 0.0) -> str:
+    """How large a volume about points, (n, 3), is: `1,000 voxels, 1 MB`."""
+    count = float(np.prod([float(one) for one in nodes_of(np.ptp(points, axis=0), voxel, beyond)]))
+    return f"{count:,.0f} voxels, {count * NODE_BYTES / 2**20:,.0f} MB"
+
+
 def volume_of(
     points: Reals,
     faces: NDArray[np.integer],

@@ -52,6 +52,22 @@ def split_faces(faces: NDArray[np.int32], drop: NDArray[np.bool_], number: Place
     return Split(np.concatenate(parts).astype(np.int32), first, second, len(untouched), of)
 
 
+def crossed_faces(faces: NDArray[np.int32], above: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """(m,) whether some corners of each face are above, (n,), and some are not."""
+    made = np.empty(len(faces), dtype=np.bool_)
+    _crossed(faces, above, made)
+    return made
+
+
+@compiled
+def _crossed(
+    faces: NDArray[np.int32], above: NDArray[np.bool_], made: NDArray[np.bool_]
+):  # pragma: no cover - compiled
+    for face in range(len(faces)):
+        first = above[faces[face, 0]]
+        made[face] = above[faces[face, 1]] != first or above[faces[face, 2]] != first
+
+
 @compiled
 def _parted(faces: NDArray[np.int32], drop: NDArray[np.bool_]):  # pragma: no cover - compiled
     """The faces of which nothing is dropped, one corner, or two, and which each was; the corner that is alone comes first."""

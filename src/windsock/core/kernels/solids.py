@@ -39,7 +39,7 @@ class Shards:
 
 def solid_of(points: Reals, faces: NDArray[np.int32]) -> Manifold | None:
     """A solid bounded by (m, 3) faces of (n, 3) points, None where they do not close or meet themselves badly."""
-    if len(faces) == 0 or not _closed(faces):
+    if len(faces) == 0 or not are_closed(faces):
         return None
     raw = Raw(
         np.ascontiguousarray(points, dtype=np.float32),
@@ -50,7 +50,7 @@ def solid_of(points: Reals, faces: NDArray[np.int32]) -> Manifold | None:
     return solid if solid.status().name == "NoError" and solid.volume() > 0 else None
 
 
-def _closed(faces: NDArray[np.int32]) -> bool:
+def are_closed(faces: NDArray[np.int32]) -> bool:
     """Whether each edge has one face on either side."""
     sides = faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
     if (sides[:, 0] == sides[:, 1]).any():
@@ -139,6 +139,37 @@ def _cut_out(solid: Manifold, original: int, cells: dict[int, Reals], named: Num
     if len(uncut):
         of_part[uncut] = _about(cells, corners[first[uncut]].mean(axis=1))
     return Shards(of_part[hangs], corners, source, triangles)
+
+
+@dataclass(frozen=True, eq=False)
+class Left:
+    """What is left of a solid, as t triangles; corners, source, joined: as of `Shards`."""
+
+    corners: Reals
+    source: Numbers
+    joined: Numbers
+
+
+def left_of(solid: Manifold, cutter: Manifold, within: bool) -> Left:
+    """What of a solid lies outside of another one, or within it."""
+    original = int(solid.to_mesh().run_original_id[0])
+    raw = (solid ^ cutter if within else solid - cutter).to_mesh()
+    triangles = np.asarray(raw.tri_verts).astype(np.int64).reshape(-1, 3)
+    corners = (
+        np.asarray(raw.vert_properties).reshape(-1, max(int(raw.vert_properties.shape[1]), 3))[:, :3].astype(np.float64)
+    )
+    source = np.full(len(triangles), -1, dtype=np.int64)
+    runs = np.asarray(raw.run_index).astype(np.int64) // 3
+    for run, name in enumerate(np.asarray(raw.run_original_id).tolist()):
+        own = slice(int(runs[run]), int(runs[run + 1]))
+        if name == original:
+            source[own] = np.asarray(raw.face_id)[own]
+    return Left(corners[triangles], source, triangles)
+
+
+def block(corners: Reals) -> Manifold:
+    """The convex solid about (n, 3) corners."""
+    return Manifold.hull_points(corners)
 
 
 def _about(cells: dict[int, Reals], places: Reals) -> Numbers:

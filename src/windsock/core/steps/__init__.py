@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from windsock.core.steps.bend import Bend
+from windsock.core.steps.coat import Coat
 from windsock.core.steps.cut_away import CutAway
 from windsock.core.steps.erode import Erode
 from windsock.core.steps.follow_through import FollowThrough
@@ -25,6 +26,7 @@ from windsock.core.steps.shade import Shade
 from windsock.core.steps.shed import Shed
 from windsock.core.steps.shells import Shells
 from windsock.core.steps.shift import Shift
+from windsock.core.steps.slice import Slice
 from windsock.core.steps.smooth import Smooth
 from windsock.core.steps.taper import Taper
 from windsock.core.steps.trail import Trail
@@ -33,7 +35,7 @@ from windsock.core.steps.wave import Wave
 from windsock.core.steps.wire import Wire
 
 AnyStep = (
-    CutAway | Erode | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Trail | Meld | Wire | Shade
+    CutAway | Slice | Erode | Fracture | Shift | Jumble | Release | Scatter | Shed | Shells | Trail | Meld | Coat | Wire | Shade
     | Push | Bend | Twist | Taper | LieAlong | Ride | Morph | Pair | Wave | Ripple | Imprint | Smooth | Refine | FollowThrough
 )  # fmt: skip
 """In the order in which they are offered."""

@@ -24,7 +24,7 @@ from windsock.core.geometry.mesh import LOOKS, Floats, Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance, stance_of
-from windsock.core.geometry.volume import NODE_BYTES, Volume, nodes_of, volume_of
+from windsock.core.geometry.volume import Volume, nodes_of, volume_in_words, volume_of
 from windsock.core.kernels.eikonal import swept_times
 from windsock.core.kernels.fronts import extended_out, seeded, smoothed_times
 from windsock.core.kernels.opening import without_small
@@ -119,9 +119,11 @@ class Erode(SolvedStep, WeightedStep):
     def weighed(self, mesh: Mesh, matrix: Matrix) -> str:
         if len(mesh.faces) == 0:
             return ""
-        size = np.ptp(stance_of(matrix).level(mesh.rest), axis=0)
-        count = float(np.prod([float(one) for one in nodes_of(size, self.voxel, self._beyond())]))
-        return f"{count:,.0f} voxels, {count * NODE_BYTES / 2**20:,.0f} MB, about {max(count * SECONDS_A_NODE, 0.1):.1g} s once"
+        level = stance_of(matrix).level(mesh.rest)
+        count = float(np.prod([float(one) for one in nodes_of(np.ptp(level, axis=0), self.voxel, self._beyond())]))
+        return (
+            f"{volume_in_words(level, self.voxel, self._beyond())}, about {max(count * SECONDS_A_NODE, 0.1):.1g} s once"
+        )
 
     def doubts(self, solution: Solution) -> str:
         eating = cast(Eating, solution)

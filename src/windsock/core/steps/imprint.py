@@ -22,7 +22,7 @@ from windsock.core.geometry.movers import Mover
 from windsock.core.geometry.outward import outward
 from windsock.core.geometry.placement import turned_normals
 from windsock.core.geometry.solution import Solution
-from windsock.core.geometry.subdivision import split_edges
+from windsock.core.geometry.subdivision import longest_edges, split_again, split_edges
 from windsock.core.geometry.touches import Touches, at_rest, touches_of
 from windsock.core.kernels.deforming import shifted
 from windsock.core.kernels.noise import gradient_noise
@@ -57,10 +57,7 @@ class Imprinted(Touches):
 
     def finer(self, mesh: Mesh) -> Mesh:
         """A mesh with the faces of the one that was solved for, split as that was."""
-        ends = np.cumsum(self.sizes)
-        for begin, end in zip(ends - self.sizes, ends, strict=True):
-            mesh = split_edges(mesh, self.splits[begin:end]).mesh
-        return mesh
+        return split_again(mesh, self.splits, self.sizes)
 
 
 @dataclass(frozen=True, eq=False)
@@ -168,7 +165,7 @@ class Imprint(SolvedStep, WeightedStep):
         beside = max(beside, 2 * self.finest)
         near = np.full(len(mesh.points), np.nan)
         for _ in range(MOST_HALVINGS):
-            longest = _longest_edges(stance.level(mesh.rest), mesh)
+            longest = longest_edges(stance.level(mesh.rest), mesh.faces)
             coarse = longest > self.finest * 1.001
             asked = np.flatnonzero(coarse & np.isnan(near))
             if len(asked):
@@ -262,13 +259,3 @@ def _held(touches: Touches, seconds: float, recovers: float) -> Values:
         return there.astype(np.float64)
     gone = np.where(there, seconds - np.where(there, last, 0.0), recovers)
     return 1 - smoothstep(np.clip(gone / recovers, 0, 1))
-
-
-def _longest_edges(places: Values, mesh: Mesh) -> Values:
-    """(n,) metres of the longest edge of the faces about each point."""
-    made = np.zeros(len(places))
-    corners = places[mesh.faces]
-    longest = np.linalg.norm(corners - corners[:, [1, 2, 0]], axis=2).max(axis=1, initial=0)
-    for corner in range(3):
-        np.maximum.at(made, mesh.faces[:, corner], longest)
-    return made
