@@ -6,8 +6,8 @@ import pytest
 from shots import cut_ball
 
 STARTERS = [
-    "soft-dissolve", "sweep", "flaking-dissolve", "growing-reveal", "knot-reveal", "eaten", "grown", "near-glow", "rings",
-    "glowing-shells", "track", "hail", "shredder", "burst-and-bounce", "needle-coat", "springy", "stone-swell", "ribbon", "rising-morph", "pair-morph",
+    "soft-dissolve", "sweep", "light-sweep", "flaking-dissolve", "growing-reveal", "knot-reveal", "eaten", "grown", "near-glow", "rings",
+    "glowing-shells", "track", "hail", "shredder", "burst-and-bounce", "needle-coat", "tar-coat", "springy", "strands", "stone-swell", "ribbon", "rising-morph", "pair-morph",
 ]  # fmt: skip
 
 

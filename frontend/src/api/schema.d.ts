@@ -9109,7 +9109,8 @@ export interface components {
          * @description Cut the shape as a solid and take away what is within a slab, within another shape or where the driving field is inside; or keep
          *     only that.
          *
-         *     The cap, and as much of the surface beside the cut as is said, are a part of their own. The slab lies between two places along an axis
+         *     The cap, and as much of the surface beside the cut as is said, are a part of their own; or the cap stays with the shape, which is then
+         *     still closed, so that other steps find a solid, and shows in its colours. The slab lies between two places along an axis
          *     of a controller, or of the shape itself. A shape that does not close is made anew from its volume, in voxels of a size; so is the
          *     solid where a field is inside, whose surface is exact on the edges of the voxels.
          */
@@ -9184,10 +9185,10 @@ export interface components {
             look: components["schemas"]["Look"] | null;
             /**
              * Makes
-             * @description The part that the cap is
+             * @description The part that the cap is; None: it stays with the shape
              * @default cap
              */
-            makes: string;
+            makes: string | null;
             /**
              * On
              * @description A step that is off is passed over

@@ -82,7 +82,9 @@ def _fields() -> dict[str, JsonValue]:
 def _recipe() -> JsonValue:
     """The wires are laid on the whole shape, shown behind the light and wiped after it; the shape itself is taken away."""
     return {
-        "parts": {"body": {"name": "Body", "rank": 0}, "wires": {"name": "Wires", "rank": 1}},
+        "parts": {
+            "body": {"name": "Body", "rank": 0}, "wires": {"name": "Wires", "rank": 1}, "cut": {"name": "Cut", "rank": 2},
+        },
         "steps": {
             "wire": {
                 "kind": "wire", "rank": 0, "makes": "wires", "width": 0.008, "sides": 3,
@@ -97,8 +99,8 @@ def _recipe() -> JsonValue:
                 "strength": 7.0, "ramp": GLOW,
             },
             "cut": {
-                "kind": "cut_away", "rank": 4, "field": "sweep",
-                "back_look": {"base_colour": "#1C120A", "emission_colour": "#FF7A28", "emission": 1.1, "roughness": 0.9},
+                "kind": "slice", "rank": 4, "makes": "cut", "by": "field", "field": "sweep", "beside": 0.012, "voxel": 0.03,
+                "look": {"base_colour": "#FFB070", "emission_colour": "#FF8A38", "emission": 5.0, "roughness": 0.9},
             },
             "glow": {
                 "kind": "shade", "rank": 5, "field": "sweep", "channel": "emission", "zone": "band",

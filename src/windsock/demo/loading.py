@@ -17,6 +17,7 @@ from windsock.demo.sandbar import sandbar
 from windsock.demo.sign_off import sign_off
 from windsock.demo.spray import spray
 from windsock.demo.storm_warning import storm_warning
+from windsock.demo.tarred_hull import tarred_hull
 from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.demo.years_under_water import years_under_water
 from windsock.store.database import Database
@@ -38,6 +39,7 @@ SHOTS = {
     "lamp-to-bell": lamp_to_bell,
     "net-mender": net_mender,
     "ice-floe": ice_floe,
+    "tarred-hull": tarred_hull,
     "beacon-sweep": beacon_sweep,
     "hail-on-the-quay": hail_on_the_quay,
     "spray": spray,

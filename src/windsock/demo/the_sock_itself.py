@@ -105,6 +105,46 @@ def _streamers(turning: JsonValue) -> dict[str, JsonValue]:
     return made
 
 
+def _tail(turning: JsonValue) -> dict[str, JsonValue]:
+    """A cord about the sock's end; the ways that places of it go are strands under one skin."""
+    tail: JsonValue = {
+        "kind": "shape",
+        "name": "Tail",
+        "rank": 30,
+        "place": HEAD,
+        "turn": turning,
+        "geometry": {"kind": "revolve", "profile": _cord(), "segments": 48, "ring_height": 0.02},
+        "look": {"base_colour": RED, "roughness": 0.6},
+        "recipe": {
+            "parts": {
+                "body": {"name": "Body", "rank": 0}, "strands": {"name": "Strands", "rank": 1}, "skin": {"name": "Skin", "rank": 2},
+            },
+            "steps": {
+                "follow": FOLLOW | {"rank": 0},
+                "ways": {
+                    "kind": "trail", "rank": 1, "makes": "strands", "of": "points", "count": 6, "lasts": 0.24, "width": 0.1,
+                    "thinner": 0.92, "spacing": 0.04,
+                },
+                "skin": {
+                    "kind": "meld", "rank": 2, "part": "strands", "also": "body", "makes": "skin", "radius": 0.03,
+                    "blend": 2.4, "cell": 0.02, "look": {"base_colour": ORANGE, "roughness": 0.28},
+                },
+            },
+        },
+    }  # fmt: skip
+    return {"tail": tail}
+
+
+def _cord() -> JsonValue:
+    outline = [
+        (RADIUS - 0.02, END - 0.03),
+        (RADIUS + 0.02, END - 0.03),
+        (RADIUS + 0.02, END + 0.01),
+        (RADIUS - 0.02, END + 0.01),
+    ]
+    return {f"p{index}": {"rank": index, "radius": r, "height": h} for index, (r, h) in enumerate(outline)}
+
+
 def _items(turning: JsonValue) -> dict[str, JsonValue]:
     return {
         "sock": {
@@ -121,6 +161,7 @@ def _items(turning: JsonValue) -> dict[str, JsonValue]:
             },
         },
         **_streamers(turning),
+        **_tail(turning),
         "head": {"kind": "controller", "name": "Mast head", "rank": 1, "place": HEAD},
         "hoop": {
             "kind": "shape",

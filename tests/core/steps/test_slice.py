@@ -69,7 +69,8 @@ def test_the_surface_beside_the_cut_goes_with_the_cap():
     parts = sliced({"beside": 0.05})
     assert left(parts) == pytest.approx(0.384, rel=1e-6)
     beside = np.abs(parts["cap"].mesh.points[:, 0])
-    assert beside.min() == pytest.approx(0.1, abs=1e-6) and beside.max() == pytest.approx(0.15, abs=1e-6)
+    assert beside.min() == pytest.approx(0.1, abs=1e-6)
+    assert beside.max() == pytest.approx(0.15, abs=1e-6)
     assert np.abs(parts["body"].mesh.points[:, 0]).min() == pytest.approx(0.15, abs=1e-6)
 
 
@@ -95,7 +96,8 @@ def test_another_shape_cuts_it_as_that_moves():
         0.48 - 2 / 3 * np.pi * 0.25**3, rel=2e-3
     )
     away = sliced({"by": "shape", "cutter": "knife"}, others={"knife": ball | {"place": [5, 0, 0]}})
-    assert left(away) == pytest.approx(0.48, rel=1e-6) and len(away["cap"].mesh.faces) == 0
+    assert left(away) == pytest.approx(0.48, rel=1e-6)
+    assert len(away["cap"].mesh.faces) == 0
     within = sliced(
         {"by": "shape", "cutter": "knife", "zone": "outside"}, others={"knife": ball | {"place": [5, 0, 0]}}
     )
@@ -136,6 +138,7 @@ def test_it_keeps_uv_and_colour_of_the_surface():
     mesh = parts["body"].mesh
     whole = sliced({"start": 5.0, "end": 6.0})["body"].mesh
     right = mesh.points[:, 0] > 0.45
-    assert mesh.uv is not None and whole.uv is not None
+    assert mesh.uv is not None
+    assert whole.uv is not None
     there = {tuple(np.round(row, 5)) for row in np.column_stack([whole.points, whole.uv]).tolist()}
     assert all(tuple(np.round(row, 5)) in there for row in np.column_stack([mesh.points, mesh.uv])[right].tolist())

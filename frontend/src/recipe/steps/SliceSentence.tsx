@@ -1,4 +1,6 @@
+import { change } from "../../document/changing";
 import { Choice } from "../../parts/Choice";
+import { useEditing } from "../../parts/editing";
 import { LevelAndBand } from "../LevelAndBand";
 import { AXES } from "../sources/clause";
 import { SpaceChoice } from "./DeformingSentence";
@@ -14,6 +16,11 @@ const BY = [
 const TAKES = [
   ["inside", "what is within"],
   ["outside", "all but what is within"],
+] as const;
+
+const CAPS = [
+  ["beside", "a part of its own"],
+  ["with", "one with the shape"],
 ] as const;
 
 export function SliceSentence({ pointer, step, put }: SentenceProps<"slice">) {
@@ -58,10 +65,21 @@ export function SliceSentence({ pointer, step, put }: SentenceProps<"slice">) {
 }
 
 export function SliceMore({ pointer, step }: SentenceProps<"slice">) {
+  const editing = useEditing();
   const value = valuesOf("Slice", pointer);
   return (
     <>
-      With the cap goes the surface up to {value("beside", "Beside")} beside the cut. It has{" "}
+      The cap is{" "}
+      <Choice
+        label="The cap is"
+        value={step.makes ? "beside" : "with"}
+        options={CAPS}
+        onChoose={(way) => {
+          const [, , item = "", , , step = ""] = pointer.split("/");
+          void change(editing, { kind: "make_apart", item, step, word: way === "beside" ? "cap" : null });
+        }}
+      />
+      {step.makes && <>, with the surface up to {value("beside", "Beside")} beside the cut</>}. It has{" "}
       <OwnLook pointer={pointer} of="the cap" own={Boolean(step.look)} />. What does not close
       {step.by === "field" && ", and the field,"} is taken in voxels of {value("voxel", "Voxel", false)}.
       {step.by === "field" && <> The field counts by {value("amount", "Amount")}.</>}

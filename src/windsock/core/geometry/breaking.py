@@ -22,6 +22,9 @@ Numbers = NDArray[np.int64]
 
 PIECES_IN_A_CELL = 4096
 
+NO_AREA = 1e-10
+"""Share of the square of its sides below which a triangle has no area to speak of."""
+
 BODY_CORNERS = 8
 """Points of a piece that the values at its middle are the mean of."""
 
@@ -158,17 +161,35 @@ def islands(faces: NDArray[np.int32], number: Numbers) -> Numbers:
 
 
 def shares_on(corners: Reals, triangles: Reals) -> Reals:
-    """(t, 3, 3) barycentric shares of (t, 3, 3) corners that lie on (t, 3, 3) triangles; none below 0."""
+    """(t, 3, 3) barycentric shares of (t, 3, 3) corners that lie on (t, 3, 3) triangles; none below 0. On a triangle of next to no area
+    they are those along its longest side."""
     start = triangles[:, None, 0]
     one, two = triangles[:, None, 1] - start, triangles[:, None, 2] - start
     to = corners - start
     d11, d12, d22 = ((a * b).sum(axis=2) for a, b in ((one, one), (one, two), (two, two)))
     d31, d32 = (to * one).sum(axis=2), (to * two).sum(axis=2)
-    area = np.maximum(d11 * d22 - d12 * d12, 1e-300)
+    area = d11 * d22 - d12 * d12
+    flat = area[:, 0] <= NO_AREA * np.maximum(d11 * d22, 1e-300)[:, 0]
+    area = np.where(flat[:, None], 1.0, area)
     second, third = (d22 * d31 - d12 * d32) / area, (d11 * d32 - d12 * d31) / area
     shares = np.clip(np.stack([1 - second - third, second, third], axis=2), 0, 1)
+    if flat.any():
+        shares[flat] = _along_longest(corners[flat], triangles[flat])
     shares[shares < 1e-6] = 0
     return shares / np.maximum(shares.sum(axis=2, keepdims=True), 1e-12)
+
+
+def _along_longest(corners: Reals, triangles: Reals) -> Reals:
+    """The same on triangles without area."""
+    ways = np.roll(triangles, -1, axis=1) - triangles
+    length = np.einsum("tij,tij->ti", ways, ways)
+    begin, rows = length.argmax(axis=1), np.arange(len(triangles))
+    way, long = ways[rows, begin], length[rows, begin]
+    along = np.einsum("tij,tj->ti", corners - triangles[rows, begin][:, None], way) / np.maximum(long, 1e-300)[:, None]
+    made = np.zeros((len(triangles), 3, 3))
+    made[rows, :, (begin + 1) % 3] = np.clip(along, 0, 1)
+    made[rows, :, begin] = 1 - np.clip(along, 0, 1)
+    return made
 
 
 def laid_flat(places: Reals, facing: Reals) -> Reals:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.solution import Solution
-from windsock.core.geometry.subdivision import split_again, split_where
+from windsock.core.geometry.subdivision import split_middles, split_where
 from windsock.core.kernels.areas import face_areas, point_areas
 from windsock.core.kernels.crossing import split_faces
 
@@ -33,8 +33,8 @@ class Coating(Solution):
     """When the edge of a coat comes to the points of a mesh after splitting.
 
     arrival: (n,) metres that it has to travel at full pace, infinite where it never comes. slope: (n,) travel for a metre of the surface.
-    border: (n,) metres to where the surface ends, infinite where it does not. hang, since: (n,) see `kernels.dripping.Drips`. splits,
-    sizes: how the mesh was split, see `split_again`. gone: (s,) travel at which equal shares of what it ever comes to are covered. short:
+    border: (n,) metres to where the surface ends, infinite where it does not. hang, since: (n,) see `kernels.dripping.Drips`. splits:
+    (k, 2) the edges that were split, for one time after another, and sizes: (s,) how many of them belong to each. gone: (s,) travel at which equal shares of what it ever comes to are covered. short:
     (1,) metres by which the edge stays short of a point to which it never comes.
     """
 
@@ -43,14 +43,17 @@ class Coating(Solution):
     border: Reals
     hang: Reals
     since: Reals
-    splits: NDArray[np.bool_]
+    splits: NDArray[np.int32]
     sizes: Numbers
     gone: Reals
     short: Reals
 
     def finer(self, mesh: Mesh) -> Mesh:
         """A mesh with the faces of the one that was solved for, split as that was."""
-        return split_again(mesh, self.splits, self.sizes)
+        ends = np.cumsum(self.sizes)
+        for begin, end in zip(ends - self.sizes, ends, strict=True):
+            mesh = split_middles(mesh, self.splits[begin:end])
+        return mesh
 
     def come(self, share: float) -> float:
         """Metres that the edge has travelled when a share of what it comes to is covered."""

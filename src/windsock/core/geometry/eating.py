@@ -33,6 +33,10 @@ MOSTLY, TAIL = 0.998, 1.5
 """Share of the places by which it is told how long the front takes, and times as long as that it goes on for the others."""
 
 
+HOLE = 1.8
+"""Voxels from the surface beyond which what closes a volume lies across a hole of it."""
+
+
 @dataclass(frozen=True, eq=False)
 class Eating(Volume):
     """A volume, and when a front comes to its nodes.
@@ -122,8 +126,9 @@ def eaten(mesh: Mesh, rest: Reals, eating: Eating, come: float) -> Eaten:
     made = mesh.mixed(corners, shares, found.number())
     foot = np.einsum("kc,kcx->kx", shares, rest[corners])
     skin = parts <= 0
-    # What is left of the surface lies on it.
-    offset = np.where(skin[:, None], 0.0, places - foot) @ eating.own.T
+    # What is left of the surface lies on it, but where it had a hole.
+    off = places - foot
+    offset = np.where((skin & (np.linalg.norm(off, axis=1) < HOLE * voxel))[:, None], 0.0, off) @ eating.own.T
     points = made.points + carried_offsets(mesh, corners, shares, offset)
     made = replace(made, points=points.astype(np.float32), rest=(made.rest + offset).astype(np.float32))
     made = replace(made, faces=found.faces, origin=mesh.origins()[face[found.faces[:, 0]]])

@@ -45,14 +45,21 @@ class Closed:
 
 @dataclass(frozen=True, eq=False)
 class Sliced:
-    """What is left of a surface, and the cap where it was cut."""
+    """What is left of a surface, and the cap where it was cut: both together, closed, with (n,) which points are of the cap; and each."""
 
+    whole: Mesh
+    capped: NDArray[np.bool_]
     kept: Mesh
     cap: Mesh
 
+    @classmethod
+    def without_cap(cls, mesh: Mesh) -> Sliced:
+        """A mesh of which nothing is cut."""
+        return cls(mesh, np.zeros(len(mesh.points), dtype=bool), mesh, mesh.emptied())
+
     @property
     def nbytes(self) -> int:
-        return self.kept.nbytes + self.cap.nbytes
+        return self.whole.nbytes + self.kept.nbytes + self.cap.nbytes
 
 
 def closed(mesh: Mesh, stance: Stance, voxel: float) -> Closed:
@@ -169,21 +176,21 @@ def sliced(
     assert whole.solid is not None
     left = left_of(whole.solid, cutter, within)
     if len(left.source) == 0:
-        return Sliced(mesh.emptied(), mesh.emptied())
+        return Sliced.without_cap(mesh.emptied())
     cut = left.source < 0
     if not cut.any() and len(left.source) == len(mesh.faces):
-        return Sliced(mesh, mesh.emptied())
+        return Sliced.without_cap(mesh)
     order = np.argsort(cut, kind="stable")
     corners, source, joined, cut = left.corners[order], left.source[order], left.joined[order], cut[order]
-    made = _welded(mesh, stance, corners, source, joined)
+    whole_left = made = _welded(mesh, stance, corners, source, joined)
+    capped = np.zeros(len(made.points), dtype=bool)
+    capped[made.faces[cut].ravel()] = True
     if beside > 0 and cut.any():
         level = stance.level(made.points)
         away = apart(level) if apart is not None else nearest_on(level, Surface(*_bare(corners[cut])))[0]
-        of_cap = np.zeros(len(level), dtype=bool)
-        of_cap[made.faces[cut].ravel()] = True
-        made, away = split_where(made, np.where(of_cap, 0.0, away), beside)
+        made, away = split_where(made, np.where(capped, 0.0, away), beside)
         cut = away[made.faces].max(axis=1) <= beside * (1 + 1e-9)
-    return Sliced(_some(made, ~cut), _some(made, cut))
+    return Sliced(whole_left, capped, _some(made, ~cut), _some(made, cut))
 
 
 def _some(mesh: Mesh, faces: NDArray[np.bool_]) -> Mesh:

@@ -5,7 +5,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.geometry.breaking import hashed
 from windsock.core.geometry.mesh import Mixture
+from windsock.core.kernels.mixing import canonical
 
 Reals = NDArray[np.float64]
 
@@ -31,7 +33,12 @@ def sprinkled(points: Reals, faces: NDArray[np.integer], apart: float, most: int
         lattice = _lattice(int(time))
         held.append(np.repeat(which, len(lattice), axis=0))
         shares.append(np.tile(lattice, (len(which), 1)))
-    return Mixture(np.concatenate(held), np.concatenate(shares))
+    # Each place on a side that two faces have in common is there once.
+    corners_of, share = canonical(np.concatenate(held), np.concatenate(shares))
+    names = hashed(corners_of, np.round(share * 1e6).astype(np.int64))
+    _, first = np.unique(names, return_index=True)
+    first.sort()
+    return Mixture(corners_of[first], share[first])
 
 
 def _lattice(times: int) -> Reals:

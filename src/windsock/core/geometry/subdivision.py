@@ -60,6 +60,26 @@ def split_again(mesh: Mesh, splits: NDArray[np.bool_], sizes: Numbers) -> Mesh:
     return mesh
 
 
+def long_edges(places: Reals, faces: NDArray[np.integer], longest: float) -> Numbers:
+    """(k, 2) the edges of faces between (n, 3) places that are longer, in a fixed order, each with its lower point first."""
+    sides = faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
+    far = np.linalg.norm(places[sides[:, 0]] - places[sides[:, 1]], axis=1) > longest
+    names = np.unique(sides[far].min(axis=1) * len(places) + sides[far].max(axis=1))
+    return np.stack(np.divmod(names, max(len(places), 1)), axis=1).astype(np.int64)
+
+
+def split_middles(mesh: Mesh, edges: NDArray[np.integer]) -> Mesh:
+    """The mesh with some edges split in the middle, (k, 2) as `long_edges` gives them; faces stay closed."""
+    sides = mesh.faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
+    names = sides.min(axis=1) * len(mesh.points) + sides.max(axis=1)
+    wanted = edges[:, 0].astype(np.int64) * len(mesh.points) + edges[:, 1]
+    at = np.searchsorted(wanted, names).clip(max=max(len(wanted) - 1, 0)).astype(np.int64)
+    found = wanted[at] == names if len(wanted) else np.zeros(len(names), dtype=bool)
+    middle = np.where(found, len(mesh.points) + at, -1).reshape(-1, 3)
+    made = mesh.between(edges[:, 0].astype(np.int64), edges[:, 1].astype(np.int64), np.full(len(edges), 0.5))
+    return made.faced(*_split_faces(mesh.faces, middle))
+
+
 def longest_edges(places: Reals, faces: NDArray[np.integer]) -> Reals:
     """(n,) metres of the longest edge of the faces about each of (n, 3) points."""
     made = np.zeros(len(places))

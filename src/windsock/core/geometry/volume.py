@@ -8,9 +8,20 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.geometry.mesh import are_triangles
 from windsock.core.geometry.solution import Solution
+from windsock.core.kernels.solids import are_closed
 from windsock.core.kernels.surface_distance import Surface, is_inside
-from windsock.core.kernels.volume_distance import IN, OUT, UNKNOWN, deep_faces, filled_sides, near_faces
+from windsock.core.kernels.volume_distance import (
+    IN,
+    OUT,
+    UNKNOWN,
+    across_openings,
+    deep_faces,
+    filled_sides,
+    near_faces,
+    winding_on,
+)
 from windsock.core.refusals import TooMuch
 
 Reals = NDArray[np.float64]
@@ -25,6 +36,9 @@ NODE_BYTES = 32
 
 ON_SURFACE = 1e-4
 """Voxels from the surface within which a node is taken to be on it."""
+
+CLOSE = 1.5
+"""Voxels from the surface within which an opening of it is not looked for."""
 
 EDGE = 2
 """Voxels of a volume beyond what it is made of."""
@@ -89,7 +103,8 @@ def volume_of(
 ) -> Volume:
     """The volume of a surface, dense within it and for some metres beyond.
 
-    points: (n, 3) metres, faces: (m, 3); where it is not closed, what is inside is so by the winding number. beyond: metres outside for
+    points: (n, 3) metres, faces: (m, 3); where it is not closed, what is inside is so by the winding number, and across an opening the
+    surface is where that is 1/2. beyond: metres outside for
     which distances are found too; outside of these and of a voxel about the surface they are infinite. check: told what share is done.
     Raises TooMuch for more nodes than a volume may have.
     """
@@ -113,15 +128,29 @@ def volume_of(
     within &= squared.reshape(-1)[band] > ON_SURFACE**2
     side.reshape(-1)[band] = np.where(within, IN, OUT)
     side[0, 0, 0] = OUT
-    filled_sides(side, face)
+    winding = None if _closes(points, faces) else winding_on(shape, inside, faces[:, ::-1] if turned else faces)
+    if winding is None:
+        filled_sides(side, face)
+    else:
+        side[side == UNKNOWN] = np.where(winding[side == UNKNOWN] > 0.5, IN, OUT)
     tell(0.5)
     wanted = (side == IN).astype(np.uint8) if beyond <= 0 else np.ones(shape, dtype=np.uint8)
     if len(band):
         deep_faces(inside, faces, wanted, squared, face)
     tell(0.9)
     distance = np.sqrt(squared) * np.float32(voxel)
+    if winding is not None:
+        nearer = across_openings(winding) * np.float32(voxel)
+        distance = np.where(distance > CLOSE * voxel, np.minimum(distance, nearer), distance)
     np.negative(distance, out=distance, where=side == IN)
     return Volume(distance, face, start, np.array([voxel]))
+
+
+def _closes(points: Reals, faces: Integers) -> bool:
+    """Whether each edge of a surface has one face on either side, points at one place taken as one."""
+    _, place = np.unique(points, axis=0, return_inverse=True)
+    corners = place.reshape(-1)[faces].astype(np.int32)
+    return len(faces) == 0 or are_closed(np.ascontiguousarray(corners[are_triangles(corners)]))
 
 
 def _volume(points: Reals, faces: Integers) -> float:

@@ -64,7 +64,7 @@ def dripped(
         if drops[one] > 0:
             round_ = np.linalg.norm(off, axis=1) / (width / 2)
             inside = same & (round_ < 1)
-            low = drops[one] * (1 - round_[inside] ** 2) ** 2
+            low = drops[one] * (1 - round_[inside] ** 2)
             lower = low > hang[at[inside]]
             hang[at[inside][lower]], since[at[inside][lower]] = low[lower], begun
     return Drips(made, hang, since)

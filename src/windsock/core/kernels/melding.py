@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.compiled import compiled, loop, parallel
+from windsock.core.kernels.compiled import compiled, inlined, loop, parallel
 from windsock.core.kernels.isosurface import CELLS, NODES
 
 Reals = NDArray[np.float64]
@@ -75,7 +75,7 @@ def sums_of_own(places: Reals, about: Bricks, shape: tuple[int, int, int]) -> fl
 
 
 def own_weights(places: Reals, reach: Reals, about: Bricks) -> Reals:
-    """(n,) 1 over what all bells are together at the middle of each point."""
+    """(n,) 1 over what all bells are together at the middle of each point. Points are in the order of their X."""
     total = np.ones(len(places))
     _own(places, reach, about.bricks, about.starts, about.points, total)
     return 1 / total
@@ -104,7 +104,8 @@ def mixed_at(
     slots[about.bricks[:, 0], about.bricks[:, 1], about.bricks[:, 2]] = np.arange(len(about.bricks))
     which, share = np.zeros((len(at), MIXED), dtype=np.int64), np.zeros((len(at), MIXED))
     which[:], share[:, 0] = int(np.argmax(counts)), 1.0
-    _mix(at, places, reach, weight, counts, slots, about.starts, about.points, which, share)
+    far = float(reach.max(initial=0))
+    _mix(at, places, reach, weight, counts, slots, about.starts, about.points, far, which, share)
     return which, share
 
 
@@ -142,12 +143,37 @@ def _list(places: Reals, reach: Reals, slots: Integers, next_one: Numbers, point
                     next_one[slot] += 1
 
 
+@inlined
+def _within(
+    places: Reals, points: Integers, start: int, stop: int, x: float, far: float
+) -> tuple[int, int]:  # pragma: no cover - compiled
+    """From where to where in a list of points, which are in the order of their X, those are that are so near along that."""
+    low, high = start, stop
+    while low < high:
+        middle = (low + high) // 2
+        if places[points[middle], 0] < x - far:
+            low = middle + 1
+        else:
+            high = middle
+    end, high = low, stop
+    while end < high:
+        middle = (end + high) // 2
+        if places[points[middle], 0] <= x + far:
+            end = middle + 1
+        else:
+            high = middle
+    return low, end
+
+
 @parallel
 def _own(
     places: Reals, reach: Reals, bricks: Integers, starts: Numbers, points: Integers, total: Reals
 ):  # pragma: no cover
     for brick in loop(len(bricks)):
         x0, y0, z0 = bricks[brick, 0] * CELLS, bricks[brick, 1] * CELLS, bricks[brick, 2] * CELLS
+        far = 0.0
+        for at in range(starts[brick], starts[brick + 1]):
+            far = max(far, float(reach[points[at]]))
         for at in range(starts[brick], starts[brick + 1]):
             one = points[at]
             x, y, z = places[one, 0], places[one, 1], places[one, 2]
@@ -155,7 +181,8 @@ def _own(
             if not (x0 <= x < x0 + CELLS and y0 <= y < y0 + CELLS and z0 <= z < z0 + CELLS):
                 continue
             found = 0.0
-            for beside in range(starts[brick], starts[brick + 1]):
+            begin, end = _within(places, points, int(starts[brick]), int(starts[brick + 1]), x, far)
+            for beside in range(begin, end):
                 other = points[beside]
                 square = (places[other, 0] - x) ** 2 + (places[other, 1] - y) ** 2 + (places[other, 2] - z) ** 2
                 found += _bell(square / (reach[other] * reach[other]))
@@ -195,6 +222,7 @@ def _mix(
     slots: Integers,
     starts: Numbers,
     points: Integers,
+    far: float,
     which: Numbers,
     share: Reals,
 ):  # pragma: no cover - compiled
@@ -208,7 +236,8 @@ def _mix(
         if brick < 0:
             continue
         a, b, c, fa, fb, fc = -1, -1, -1, 0.0, 0.0, 0.0
-        for turn in range(starts[brick], starts[brick + 1]):
+        begin, end = _within(places, points, int(starts[brick]), int(starts[brick + 1]), x, far)
+        for turn in range(begin, end):
             one = points[turn]
             if not counts[one]:
                 continue

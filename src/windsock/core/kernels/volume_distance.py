@@ -6,6 +6,7 @@ detection", 2005); from there those faces are tried that are nearest where the s
 
 from __future__ import annotations
 
+import igl
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import distance_transform_edt
@@ -16,6 +17,9 @@ Reals = NDArray[np.float64]
 Floats = NDArray[np.float32]
 Integers = NDArray[np.int32]
 Bytes = NDArray[np.uint8]
+
+AT_A_TIME = 500_000
+"""Nodes of which a winding number is asked at once."""
 
 BAND = 1.05
 """Voxels about the surface within which every face that is near is tried."""
@@ -60,6 +64,25 @@ def deep_faces(points: Reals, faces: Integers, wanted: Bytes, squared: Floats, f
     near = distance_transform_edt(face < 0, return_distances=False, return_indices=True)
     _deep(points, faces, wanted, np.asarray(near, dtype=np.int32), face.copy(), squared, face)
     _better(points, faces, wanted, face.copy(), squared, face)
+
+
+def winding_on(shape: tuple[int, int, int], points: Reals, faces: Integers) -> Floats:
+    """(x, y, z) how far the nodes of a grid are inside of a surface, by the winding number; points in voxels from the first node."""
+    made = np.empty(int(np.prod(shape)), dtype=np.float32)
+    corners, at = np.ascontiguousarray(faces, dtype=np.int64), np.ascontiguousarray(points)
+    for start in range(0, len(made), AT_A_TIME):
+        some = np.arange(start, min(start + AT_A_TIME, len(made)))
+        nodes = np.stack(np.unravel_index(some, shape), axis=1).astype(np.float64)
+        made[some] = np.asarray(igl.fast_winding_number(at, corners, nodes)).ravel()
+    return made.reshape(shape)
+
+
+def across_openings(winding: Floats) -> Floats:
+    """(x, y, z) about how many voxels each node is from where the winding number is 1/2."""
+    square = np.zeros(winding.shape, dtype=np.float32)
+    for rise in np.gradient(winding):
+        square += rise * rise
+    return (np.abs(winding - 0.5) / np.sqrt(np.maximum(square, 1e-12))).astype(np.float32)
 
 
 def on_faces(

@@ -26,7 +26,7 @@ from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.sites import sites_on
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import stance_of
-from windsock.core.geometry.subdivision import longest_edges, split_edges
+from windsock.core.geometry.subdivision import long_edges, split_middles
 from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.arrival import Surface, arrival_times, starts_about, surface_of
 from windsock.core.kernels.deforming import shifted
@@ -162,7 +162,7 @@ class Coat(SolvedStep, WeightedStep):
             return float(len(mesh.faces))
         corners = points[mesh.faces]
         longest = np.linalg.norm(corners - corners[:, [1, 2, 0]], axis=2).max(axis=1)
-        return float((4.0 ** np.ceil(np.log2(np.maximum(longest / self.finest, 1.0)))).sum())
+        return float((2.0 ** (2 * np.log2(np.maximum(longest / self.finest, 1.0)))).sum())
 
     def doubts(self, solution: Solution) -> str:
         coating = cast(Coating, solution)
@@ -204,31 +204,29 @@ class Coat(SolvedStep, WeightedStep):
             border=_to_border(surface, faces, len(first))[place],
             hang=hang[place],
             since=since[place],
-            splits=np.concatenate([np.zeros(0, dtype=np.bool_), *splits]),
+            splits=np.concatenate([np.zeros((0, 2), dtype=np.int32), *splits]),
             sizes=np.array([len(one) for one in splits], dtype=np.int64),
             gone=gone,
             short=np.array([self.finest / 2 if self.finest > 0 else self.width / 2 + 1e-6]),
         )
 
-    def _split(self, mesh: Mesh, level: Values) -> tuple[Mesh, list[NDArray[np.bool_]]]:
-        """A mesh at rest with its longest edges split, and at which points that was, time by time."""
-        splits = list[NDArray[np.bool_]]()
+    def _split(self, mesh: Mesh, level: Values) -> tuple[Mesh, list[NDArray[np.int32]]]:
+        """A mesh at rest with its long edges split, and which those were, time by time. level: (n, 3) its points in metres."""
+        splits = list[NDArray[np.int32]]()
         if self.finest <= 0:
             return mesh, splits
-        stretch = level
         for _ in range(MOST_HALVINGS):
-            chosen = longest_edges(stretch, mesh.faces) > self.finest * 1.001
-            if not chosen.any():
+            edges = long_edges(level, mesh.faces, self.finest * 1.001)
+            if len(edges) == 0:
                 break
-            if len(mesh.faces) + 3 * int(chosen[mesh.faces].any(axis=1).sum()) > MOST_FACES:
+            if len(mesh.faces) + 2 * len(edges) > MOST_FACES:
                 raise TooMuch(
                     f"The coat would need more than {MOST_FACES:,} faces with edges of {self.finest:g} m. Nothing was changed. "
                     "Allow longer edges."
                 )
-            splits.append(chosen)
-            split = split_edges(mesh, chosen)
-            stretch = np.concatenate([stretch, stretch[split.edges].mean(axis=1)])
-            mesh = split.mesh
+            splits.append(edges.astype(np.int32))
+            level = np.concatenate([level, level[edges].mean(axis=1)])
+            mesh = split_middles(mesh, edges)
         return mesh, splits
 
     def _starts(
@@ -320,7 +318,9 @@ class Coat(SolvedStep, WeightedStep):
 
     def _laid(self, mesh: Mesh, behind: Values, hung: Values | None, given: StepInputs) -> Mesh:
         """A mesh off the surface by as much as the coat is thick."""
-        at, matrix = given.at, given.matrix
+        at = given.at
+        # Where nothing hangs it is the same in whatever way the subject is turned.
+        matrix = given.stretch.own_to_world() if hung is None else given.matrix
         thick = thickness(behind, at(self.thick), self.width, at(self.bulge))
         place, count = places_of(mesh.number)
         shift = outward(turned_normals(mesh.normals, matrix), place, count) * thick[:, None]

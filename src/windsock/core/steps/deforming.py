@@ -91,11 +91,13 @@ class DeformingStep(PointStep):
         return Region(self.controller, self.axis, at(self.start), at(self.end))
 
     def framed(self, given: StepInputs, across: float) -> tuple[Matrix, float, float]:
-        """(4, 4) from the world to the frame in which it deforms, and from where to where along Y of it."""
-        matrix = given.matrix if self.controller is None else given.placement(self.controller)
+        """(4, 4) from the subject's space to the frame in which it deforms, and from where to where along Y of it. In its own space it
+        is the same wherever the subject stands."""
+        own = given.stretch.own_to_world() if self.controller is None else given.matrix
+        matrix = own if self.controller is None else given.placement(self.controller)
         frame, length = rigid_frame(matrix, self.axis, BESIDE[self.axis], across)
         ends = given.at(self.start) * length, given.at(self.end) * length
-        return frame, min(ends), max(ends)
+        return np.ascontiguousarray(frame @ own), min(ends), max(ends)
 
     def deformed_by(self, part: Part, given: StepInputs, way: Way, most: float, across: float = 0.0) -> Part:
         """The part deformed. most: radians, or a factor, at weight 1; across: degrees about the axis. Where the weight is the
@@ -103,8 +105,7 @@ class DeformingStep(PointStep):
         weight = self.weight(len(part.mesh.points), given)
         if len(weight) == 0 or not weight.any():
             return part
-        frame, start, end = self.framed(given, across)
-        to_frame = np.ascontiguousarray(frame @ given.matrix)
+        to_frame, start, end = self.framed(given, across)
         mesh = part.mesh
         points, normals = deformed(way, mesh.points, mesh.normals, to_frame, start, end, most, weight)
         if not part.points_are_middles:
@@ -113,7 +114,7 @@ class DeformingStep(PointStep):
         def move(places: Floats) -> Floats:
             return deformed(way, places, mesh.normals, to_frame, start, end, most, weight)[0]
 
-        return placed_whole(part, given.stance, points, move)
+        return placed_whole(part, given.stretch, points, move)
 
 
 def placed(part: Part, points: Floats, normals: Floats | None = None) -> Part:

@@ -112,7 +112,9 @@ class Meld(WeightedStep):
         there = soft.radius > 1e-9
         if not there.any() or not len(mesh.points):
             return MeshPart(_emptied(mesh), look, "hidden")
-        soft = Soft(*(getattr(soft, name)[there] for name in Soft.__dataclass_fields__))
+        # In the order of their X, as the sums want them.
+        order = np.flatnonzero(there)[np.argsort(soft.places[there, 0], kind="stable")]
+        soft = Soft(*(getattr(soft, name)[order] for name in Soft.__dataclass_fields__))
         made = self._skin(soft, mesh, given)
         if self.look is not None:
             made = replace(made, pictures=None, **dict.fromkeys(LOOKS))

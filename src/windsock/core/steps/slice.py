@@ -17,7 +17,8 @@ from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, PartId, Quantity, about
 from windsock.core.fields.source import Elements, Values
-from windsock.core.geometry.mesh import LOOKS, Mesh
+from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.mesh import LOOKS, Floats, Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.slicing import (
     Apart,
@@ -49,7 +50,8 @@ class Slice(StepBase):
     """Cut the shape as a solid and take away what is within a slab, within another shape or where the driving field is inside; or keep
     only that.
 
-    The cap, and as much of the surface beside the cut as is said, are a part of their own. The slab lies between two places along an axis
+    The cap, and as much of the surface beside the cut as is said, are a part of their own; or the cap stays with the shape, which is then
+    still closed, so that other steps find a solid, and shows in its colours. The slab lies between two places along an axis
     of a controller, or of the shape itself. A shape that does not close is made anew from its volume, in voxels of a size; so is the
     solid where a field is inside, whose surface is exact on the edges of the voxels.
     """
@@ -71,10 +73,12 @@ class Slice(StepBase):
         NumberParameter, Quantity("How much of the surface beside the cut is with the cap", unit="m", low=0, high=1e4)
     ] = 0.0
     voxel: Annotated[float, Quantity("Size of a voxel", unit="m", low=1e-5, high=1e4, drag=0.0005)] = 0.03
-    makes: Annotated[PartId, Field(description="The part that the cap is")] = "cap"
+    makes: Annotated[PartId | None, Field(description="The part that the cap is; None: it stays with the shape")] = (
+        "cap"
+    )
     look: Annotated[Look | None, Field(description="Its look; None: that of the part")] = CAP
 
-    def made(self) -> str:
+    def made(self) -> str | None:
         return self.makes
 
     def items(self) -> tuple[str, ...]:
@@ -118,7 +122,9 @@ class Slice(StepBase):
         )
 
     def apply(self, part: Part, given: StepInputs) -> Part:
-        """The cap, with the surface beside it. Of copies there is none."""
+        """The cap, with the surface beside it, or all that is left with the cap. Of copies there is no cap."""
+        if self.makes is None:
+            return self._with_cap(part, given)
         look = part.look if self.look is None else self.look
         backs = part.backs if self.look is None else "hidden"
         cut = self._made(part, given) if isinstance(part, MeshPart) else None
@@ -126,6 +132,16 @@ class Slice(StepBase):
         if self.look is not None:
             cap = replace(cap, pictures=None, **dict.fromkeys(LOOKS))
         return MeshPart(_whole(cap), look, backs, part.alpha)
+
+    def _with_cap(self, part: Part, given: StepInputs) -> Part:
+        """What is left, closed by the cap."""
+        cut = self._made(part, given) if isinstance(part, MeshPart) else None
+        if cut is None or cut.whole is part.mesh:
+            return part
+        mesh = cut.whole
+        if self.look is not None and cut.capped.any():
+            mesh = _coloured(mesh, cut.capped, part.look, self.look, given)
+        return MeshPart(_whole(mesh), part.look, part.backs, part.alpha)
 
     def _made(self, part: MeshPart, given: StepInputs) -> Sliced | None:
         """What is left and what is cut, None where nothing can cut it."""
@@ -140,24 +156,28 @@ class Slice(StepBase):
         whole, _ = given.once("solid", Slice._closed)
         mesh, stretch = whole.mesh, given.stretch
         within = self.zone == "outside"
-        bare = Sliced(part.mesh, part.mesh.emptied())
         if whole.solid is None:
-            return bare
+            return Sliced.without_cap(part.mesh)
         cutter, apart = self._cutter(mesh, given)
         if cutter is None:
-            return Sliced(part.mesh.emptied(), bare.cap) if within else bare
-        return sliced(whole, stretch, cutter, within, given.at(self.beside), apart)
+            return Sliced.without_cap(part.mesh.emptied() if within else part.mesh)
+        return sliced(whole, stretch, cutter, within, 0.0 if self.makes is None else given.at(self.beside), apart)
 
     def _closed(self, part: Part, given: StepInputs) -> Closed:
         return closed(part.mesh, given.stretch, self.voxel)
+
+    def _framed(self, given: StepInputs) -> tuple[Matrix, float]:
+        """(4, 4) from the level space to the slab's frame, Y across it, and how much longer than a metre its axis is."""
+        if self.controller is None:
+            return rigid_frame(given.stretch.own_to_world(), self.axis, BESIDE[self.axis])
+        frame, long = rigid_frame(given.placement(self.controller), self.axis, BESIDE[self.axis])
+        return frame @ given.stance.level_to_world(), long
 
     def _cutter(self, mesh: Mesh, given: StepInputs) -> tuple[Manifold | None, Apart | None]:
         """What cuts, in the level space, None where it is nowhere; and how far places are from the cut, None where the cap tells."""
         level = given.stretch.level(mesh.points)
         if self.by == "slab":
-            matrix = given.matrix if self.controller is None else given.placement(self.controller)
-            frame, long = rigid_frame(matrix, self.axis, BESIDE[self.axis])
-            frame = frame @ given.stance.level_to_world()
+            frame, long = self._framed(given)
             start, end = sorted((given.at(self.start) * long, given.at(self.end) * long))
             if end - start < 1e-9:
                 return None, None
@@ -182,6 +202,30 @@ class Slice(StepBase):
             return drive.lowered_at(elements) * amount - drive.level
 
         return solid_where(level, self.voxel, excess), None
+
+
+def _coloured(mesh: Mesh, capped: NDArray[np.bool_], look: Look, cap: Look, given: StepInputs) -> Mesh:
+    """A mesh some of whose points, (n,), show a look of their own."""
+    at, count = given.at, len(capped)
+    emitted = [np.array(linear_from_hex(one.emission_colour)) * at(one.emission) for one in (look, cap)]
+    shows = {
+        "colour": (np.full(3, np.nan), np.array(linear_from_hex(cap.base_colour))),
+        "pictured": (np.ones(()), np.zeros(())),
+        "emission": (emitted[0], emitted[1]),
+        "roughness": (np.array(at(look.roughness)), np.array(at(cap.roughness))),
+        "metallic": (np.array(at(look.metallic)), np.array(at(cap.metallic))),
+        "transmission": (np.array(at(look.transmission)), np.array(at(cap.transmission))),
+        "opacity": (np.array(at(look.opacity)), np.array(at(cap.opacity))),
+    }
+    made: dict[str, Floats] = {}
+    for name, (own, of_cap) in shows.items():
+        held = getattr(mesh, name)
+        if held is None and (np.array_equal(own, of_cap) or (name == "pictured" and mesh.pictures is None)):
+            continue
+        held = np.broadcast_to(own, (count, *own.shape)) if held is None else held
+        which = capped.reshape((count,) + (1,) * (held.ndim - 1))
+        made[name] = np.where(which, of_cap, held).astype(np.float32)
+    return replace(mesh, **made)
 
 
 def _whole(mesh: Mesh) -> Mesh:

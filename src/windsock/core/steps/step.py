@@ -137,10 +137,9 @@ class StepBase(Declared):
         del given
         return part
 
-    @classmethod
-    def changes_both(cls) -> bool:
-        """Whether it changes the part that it takes, beside the one that it makes."""
-        return cls.remains is not StepBase.remains
+    def changes_both(self) -> bool:
+        """Whether it changes the part that it takes, beside one that it makes."""
+        return type(self).remains is not StepBase.remains and self.made() is not None
 
     def faces_after(self, faces: int, driven: bool) -> int:
         """About how many faces it makes of so many. driven: a field rules how far it counts."""

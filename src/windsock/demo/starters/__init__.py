@@ -12,6 +12,7 @@ from windsock.demo.starters.grown import GROWN
 from windsock.demo.starters.hail import HAIL
 from windsock.demo.starters.knot_reveal import KNOT_REVEAL
 from windsock.demo.starters.laying import Bounds, Laying, Starter
+from windsock.demo.starters.light_sweep import LIGHT_SWEEP
 from windsock.demo.starters.near_glow import NEAR_GLOW
 from windsock.demo.starters.needle_coat import NEEDLE_COAT
 from windsock.demo.starters.pair_morph import PAIR_MORPH
@@ -22,12 +23,15 @@ from windsock.demo.starters.shredder import SHREDDER
 from windsock.demo.starters.soft_dissolve import SOFT_DISSOLVE
 from windsock.demo.starters.springy import SPRINGY
 from windsock.demo.starters.stone_swell import STONE_SWELL
+from windsock.demo.starters.strands import STRANDS
 from windsock.demo.starters.sweep import SWEEP
+from windsock.demo.starters.tar_coat import TAR_COAT
 from windsock.demo.starters.track import TRACK
 
 STARTERS: dict[str, Starter] = {
     "soft-dissolve": SOFT_DISSOLVE,
     "sweep": SWEEP,
+    "light-sweep": LIGHT_SWEEP,
     "flaking-dissolve": FLAKING_DISSOLVE,
     "growing-reveal": GROWING_REVEAL,
     "knot-reveal": KNOT_REVEAL,
@@ -41,7 +45,9 @@ STARTERS: dict[str, Starter] = {
     "shredder": SHREDDER,
     "burst-and-bounce": BURST_AND_BOUNCE,
     "needle-coat": NEEDLE_COAT,
+    "tar-coat": TAR_COAT,
     "springy": SPRINGY,
+    "strands": STRANDS,
     "stone-swell": STONE_SWELL,
     "ribbon": RIBBON,
     "rising-morph": RISING_MORPH,
