@@ -48,6 +48,8 @@ ENTRIES = {
     "iso-256": ("volumes", "iso_256"),
     "erode-any": ("volumes", "erode_any"),
     "meld-50k": ("volumes", "meld_50k"),
+    "coat-frame": ("coats_and_trails", "coat_frame"),
+    "trail-any": ("coats_and_trails", "trail_any"),
     "fairness": ("sharing", "fairness"),
     "twenty": ("sharing", "twenty"),
 }

@@ -21,7 +21,7 @@ SHARES = 256
 FLATTEST = 0.25
 """The least slope of the times, as a share of what the pace there says: about a place where the edge starts they are flat."""
 
-LEVELS = (0.03, 0.12, 0.3, 0.55, 1.0)
+LEVELS = (0.04, 0.18, 0.48, 1.0)
 """Shares of the edge's width at which faces are split along it, so that it is as round on large faces as on small ones."""
 
 HIGHEST = 0.2

@@ -210,7 +210,10 @@ class Mesh:
         corners, shares: (k, c) as a `Mixture`; number: (k,) of the points that are made.
         """
         mixture = Mixture(corners, shares)
-        attributes = {name: _mixed(values, mixture) for name, values in self._attributes().items()}
+        if corners.shape[1] == 1 and (shares == 1).all():
+            attributes = {name: np.take(values, corners[:, 0], axis=0) for name, values in self._attributes().items()}
+        else:
+            attributes = {name: _mixed(values, mixture) for name, values in self._attributes().items()}
         normals = attributes["normals"]
         normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
         descent = (*self.descent, mixture)

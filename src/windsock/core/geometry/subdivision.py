@@ -73,7 +73,7 @@ def split_middles(mesh: Mesh, edges: NDArray[np.integer]) -> Mesh:
     sides = mesh.faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
     names = sides.min(axis=1) * len(mesh.points) + sides.max(axis=1)
     wanted = edges[:, 0].astype(np.int64) * len(mesh.points) + edges[:, 1]
-    at = np.searchsorted(wanted, names).clip(max=max(len(wanted) - 1, 0)).astype(np.int64)
+    at = np.minimum(np.asarray(np.searchsorted(wanted, names), dtype=np.int64), max(len(wanted) - 1, 0))
     found = wanted[at] == names if len(wanted) else np.zeros(len(names), dtype=bool)
     middle = np.where(found, len(mesh.points) + at, -1).reshape(-1, 3)
     made = mesh.between(edges[:, 0].astype(np.int64), edges[:, 1].astype(np.int64), np.full(len(edges), 0.5))

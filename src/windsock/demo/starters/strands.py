@@ -15,8 +15,8 @@ def lay(laying: Laying) -> None:
     if not isinstance(place, KeyedVector):
         x, y, z = place
         turns: tuple[tuple[float, list[JsonValue]], ...] = (
-            (0.05, [x, y, z]), (0.28, [rounded(x + size * 1.4), rounded(y + size * 0.5), z]),
-            (0.5, [x, rounded(y + size), z]), (0.72, [rounded(x - size * 1.4), rounded(y + size * 0.5), z]),
+            (0.05, [x, y, z]), (0.28, [rounded(x + size * 1.1), rounded(y + size * 0.2), z]),
+            (0.5, [x, rounded(y + size * 0.4), z]), (0.72, [rounded(x - size * 1.1), rounded(y + size * 0.2), z]),
             (0.95, [x, y, z]),
         )  # fmt: skip
         laying.put(f"/items/{laying.item}/place", keyed(*((laying.frame(share), at) for share, at in turns)))
@@ -33,7 +33,7 @@ def lay(laying: Laying) -> None:
     laying.add_step(
         "meld",
         {
-            "part": strands, "also": "body", "radius": rounded(size * 0.035), "blend": 2.4, "cell": rounded(size * 0.025),
+            "part": strands, "also": "body", "radius": rounded(size * 0.035), "blend": 2.4, "cell": rounded(size * 0.02),
             "makes": skin, "look": {"base_colour": "#D8571C", "roughness": 0.25},
         },
     )  # fmt: skip
