@@ -139,6 +139,16 @@ def test_it_starts_where_a_field_is_inside_or_at_a_controller():
     assert len(coated({"begins_at": "place"})["coat"].mesh.faces) == 0
 
 
+def test_it_starts_at_a_controller_on_what_a_cut_has_left():
+    """Half of the ball is gone, whichever: it starts where the other is nearest to the controller, 3 m off along X."""
+    for zone in ("inside", "outside"):
+        step = {"begins_at": "place", "controller": "fog", "by": "share", "share": 0.05}
+        parts = coated(step, {"kind": "cut_away", "field": "half", "zone": zone}, frame=0, fields=halves(0.0))
+        body, coat = parts["body"].mesh, parts["coat"].mesh
+        assert coat.rest[:, 0].max() == pytest.approx(body.points[:, 0].max(), abs=0.01)
+        assert area(coat) == pytest.approx(0.05 * np.pi / 2, rel=0.05)
+
+
 def test_it_ends_round_where_the_surface_ends():
     sheet = {"kind": "plane", "width": 1.0, "depth": 1.0, "columns": 20, "rows": 20}
     coat = coated({"by": "share", "share": 1.0, "axis": "x", "bulge": 0.0}, geometry=sheet)["coat"].mesh

@@ -20,7 +20,7 @@ from windsock.core.fields.across import AXES
 from windsock.core.fields.source import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.coating import Coating, behind_edge, coated, shares_gone, slopes, thickness
-from windsock.core.geometry.mesh import LOOKS, Mesh, one_of_each, places_of, smooth_normals
+from windsock.core.geometry.mesh import LOOKS, Mesh, places_of, smooth_normals
 from windsock.core.geometry.outward import outward
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.geometry.sites import sites_on
@@ -30,6 +30,7 @@ from windsock.core.geometry.subdivision import long_edges, split_middles
 from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.arrival import Surface, arrival_times, starts_about, surface_of
 from windsock.core.kernels.deforming import shifted
+from windsock.core.kernels.distinct import distinct
 from windsock.core.kernels.dripping import dripped
 from windsock.core.kernels.nearest import nearest_points
 from windsock.core.kernels.together import together
@@ -179,8 +180,7 @@ class Coat(SolvedStep, WeightedStep):
         """When its edge comes to each point. Raises TooMuch for more faces than there may be."""
         mesh, stance = given.mesh(), given.stance_at_start()
         mesh, splits = self._split(mesh, stance.level(mesh.rest)) if len(mesh.faces) else (mesh, [])
-        place, count = places_of(mesh.number)
-        first = one_of_each(place, count)
+        first, place, _ = distinct(mesh.number)
         own, faces = mesh.rest.astype(np.float64), place[mesh.faces]
         level = stance.level(mesh.rest)
         surface = surface_of(level[first], faces)
