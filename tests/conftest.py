@@ -21,13 +21,13 @@ import pytest
 from hands import Hands
 from hypothesis import settings
 from selenium import webdriver
+from shots import sock_alone
 
 from windsock.commands.cluster import free_port
 from windsock.commands.machine import ensure_postgres
 from windsock.commands.stack import Stack
 from windsock.commands.supervised import SupervisedProcess
 from windsock.demo.fog_over_the_light import fog_over_the_light
-from windsock.demo.the_sock_itself import the_sock_itself
 
 settings.register_profile("ours", deadline=None, derandomize=True)
 settings.load_profile("ours")
@@ -226,6 +226,6 @@ def lighthouse(client: Client) -> str:
 @pytest.fixture
 def sock(client: Client) -> str:
     """The wind sock with fewer faces."""
-    document: dict = the_sock_itself()  # type: ignore[assignment]
+    document = sock_alone()
     document["items"]["sock"]["geometry"] |= {"segments": 32, "ring_height": 0.15}
     return client.new_shot(document)

@@ -14,8 +14,16 @@ from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.parts.part import Part
+from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.formats.font import shipped_font
 from windsock.formats.reader import Held
+
+
+def sock_alone() -> dict:
+    """The demo's wind sock without the strands that trail behind it: the same faces at every frame, and soon made."""
+    document: dict = the_sock_itself()  # type: ignore[assignment]
+    del document["items"]["tail"]
+    return document
 
 
 def cut_ball(geometry=None, source=None, field=None, step=None, **shot) -> dict:

@@ -10,7 +10,7 @@ import pygltflib
 import pytest
 from pxr import Usd, UsdGeom, UsdValidation  # type: ignore[attr-defined]
 from scipy.spatial import cKDTree
-from shots import cut_ball, evaluator, parsed
+from shots import cut_ball, evaluator, parsed, sock_alone
 from test_writing import issues
 
 from windsock.core.document.patches import patched
@@ -18,7 +18,6 @@ from windsock.core.document.shot import Shot
 from windsock.core.geometry.clip import Clip
 from windsock.core.refusals import Refusal
 from windsock.demo.beacon_sweep import beacon_sweep
-from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.formats.importing import read_file
 from windsock.formats.keys import read_keys, write_keys
 from windsock.writers.glb_moving import write_moving_glb
@@ -55,7 +54,7 @@ def moving_ball() -> dict:
     return document
 
 
-SHOTS = {"rigid": moving_ball, "points": lambda: small(the_sock_itself()), "faces": lambda: small(beacon_sweep())}
+SHOTS = {"rigid": moving_ball, "points": lambda: small(sock_alone()), "faces": lambda: small(beacon_sweep())}
 
 
 def reel_of(name: str) -> tuple[Shot, Reel]:
