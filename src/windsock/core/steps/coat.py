@@ -50,8 +50,8 @@ MOST_DRIPS = 2000
 SLOWEST = 0.02
 """The pace up to which the edge never comes."""
 
-SECONDS_A_FACE = 8e-6
-"""Measured on two cores, for each face after splitting."""
+SECONDS_A_FACE = 2e-5
+"""About, for each face after splitting: from one profiled run on two cores."""
 
 TAR = Look(base_colour="#17120F", roughness=0.16)
 
