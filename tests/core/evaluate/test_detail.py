@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from shots import evaluator, parse_shot, recipe_shot
+from shots import evaluator, parse_shot, recipe_shot, sock_alone
 
 from windsock.core.evaluate import detail
-from windsock.demo.the_sock_itself import the_sock_itself
 
 LAID = {"kind": "scatter", "count": 30_000, "what": "flakes"}
 
@@ -39,7 +38,7 @@ def test_nothing_else_of_a_draft_is_another():
 
 def test_what_swings_is_while_a_value_is_dragged_about_where_it_is_and_then_just_there():
     """Common practice: what is dragged may be seen to differ by no more than a hundredth of the shape's size."""
-    shot = parse_shot(the_sock_itself())
+    shot = parse_shot(sock_alone())
     warm = evaluator()
     draft, final, fresh = warm.frame(shot, 58, "dragged"), warm.frame(shot, 58), evaluator().frame(shot, 58)
     off = 0.0
