@@ -4221,6 +4221,61 @@ export interface components {
             kind: "ease";
         };
         /**
+         * EatenField
+         * @description 1 where the front has been that a step of a shape lets through it, falling to 0 ahead of it.
+         *
+         *     It is asked in the whole solid, at places as they rest, so that on the subject itself it stays with what moves. Of another shape, places
+         *     of the world count as they lie in that shape's space now. With several such steps the furthest counts. 0 before a front has begun, and where
+         *     it never comes.
+         */
+        EatenField: {
+            /**
+             * Amount
+             * @description How much of this clause counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description What becomes of the value, before not
+             * @default null
+             */
+            curve: components["schemas"]["Curve"] | null;
+            /**
+             * Inverted
+             * @description not: 1 - value
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "eaten";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Shape
+             * @description The shape that is eaten; None: the one it is measured on
+             * @default null
+             */
+            shape: string | null;
+            /**
+             * Soft
+             * @description Way ahead of the front over which it falls to 0
+             * @default 0
+             */
+            soft: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Word
+             * @default or
+             * @enum {string}
+             */
+            word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
+        };
+        /**
          * EditMade
          * @description A shot that was edited lately: what made its newest revision. mine: made by this browser.
          */
@@ -4542,7 +4597,7 @@ export interface components {
             rank: number;
             /** Sources */
             sources: {
-                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Crests"] | components["schemas"]["Contact"] | components["schemas"]["Surface"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
+                [key: string]: components["schemas"]["Around"] | components["schemas"]["Across"] | components["schemas"]["Within"] | components["schemas"]["Near"] | components["schemas"]["Crests"] | components["schemas"]["Contact"] | components["schemas"]["Surface"] | components["schemas"]["EatenField"] | components["schemas"]["Noise"] | components["schemas"]["Time"] | components["schemas"]["Chance"] | components["schemas"]["Spread"] | components["schemas"]["AnotherField"];
             };
         };
         /**

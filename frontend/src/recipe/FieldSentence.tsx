@@ -5,7 +5,7 @@ import { type Cost, isReadIn } from "../api/frames";
 import { bytes, told } from "../costs/amounts";
 import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
-import { type Field, inOrder } from "../document/types";
+import { type Field, type Item, inOrder } from "../document/types";
 import { clauseAdditions } from "../doing/adding";
 import { IconButton, SmallButton } from "../parts/Button";
 import { Choice, CommandMenu, type MenuCommand } from "../parts/Choice";
@@ -40,9 +40,10 @@ export function FieldSentence({
   const items = useShot((shot) => shot.items);
   const groups = inOrder(useShot((shot) => shot.groups)).map(([key, group]) => [key, group.name] as const);
   const all = useShot((shot) => shot.fields);
-  const controllers = inOrder(items)
-    .filter(([, item]) => item.kind === "controller")
-    .map(([key, item]) => [key, item.name] as const);
+  const named = (kind: Item["kind"]) =>
+    inOrder(items)
+      .filter(([, item]) => item.kind === kind)
+      .map(([key, item]) => [key, item.name] as const);
   const relations = useRelations((found) => found.fields[id]);
   const fields = (relations?.measurable ?? []).map((key) => [key, `${all[key]?.letter} ${all[key]?.name}`] as const);
   const clauses = inOrder(field.sources);
@@ -70,7 +71,7 @@ export function FieldSentence({
           field={field}
           fieldId={id}
           id={key}
-          measurable={{ controllers, fields, groups, subject }}
+          measurable={{ controllers: named("controller"), fields, groups, shapes: named("shape"), subject }}
         />
       ))}
       {field.memory && (

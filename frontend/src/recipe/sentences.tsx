@@ -18,6 +18,7 @@ import { Chance } from "./sources/Chance";
 import { Contact } from "./sources/Contact";
 import { Crests } from "./sources/Crests";
 import type { ClauseProps } from "./sources/clause";
+import { Eaten } from "./sources/Eaten";
 import { Near } from "./sources/Near";
 import { Noise } from "./sources/Noise";
 import { Spread } from "./sources/Spread";
@@ -102,6 +103,7 @@ const SOURCES: { [Kind in Source["kind"]]: ComponentType<ClauseProps<Kind>> } = 
   chance: Chance,
   contact: Contact,
   crests: Crests,
+  eaten: Eaten,
   near: Near,
   noise: Noise,
   spread: Spread,

@@ -82,6 +82,10 @@ def _eaten(name: str, rank: float, geometry: JsonValue, parent: str = "anchor", 
         "kind": "shade", "rank": 1, "part": "rust", "field": "grain", "zone": "value", "channel": "base_colour",
         "ramp": stops("smooth", (0.25, "#2A1710"), (0.5, "#8A421C"), (0.75, "#C9823F")),
     }  # fmt: skip
+    stain: dict[str, JsonValue] = {
+        "kind": "shade", "rank": 2, "field": "stain", "zone": "value", "channel": "base_colour",
+        "ramp": stops("smooth", (0.0, "#9C7A4E"), (0.6, "#8A421C"), (1.0, "#43200F")),
+    }  # fmt: skip
     parts: dict[str, JsonValue] = {"body": {"name": "Paint", "rank": 0}, "rust": {"name": "Rust", "rank": 1}}
     back: JsonValue = {
         "keys": {
@@ -90,7 +94,7 @@ def _eaten(name: str, rank: float, geometry: JsonValue, parent: str = "anchor", 
             "k3": {"frame": 116, "value": 0.0},
         }
     }
-    recipe = {"parts": parts, "steps": {"erode": erode, "shade": shade}, "retime": {"frame": back}}
+    recipe = {"parts": parts, "steps": {"erode": erode, "shade": shade, "stain": stain}, "retime": {"frame": back}}
     return {
         "kind": "shape", "name": name, "rank": rank, "parent": parent, "geometry": geometry, "look": PAINT, "recipe": recipe,
         **placed,
@@ -98,7 +102,7 @@ def _eaten(name: str, rank: float, geometry: JsonValue, parent: str = "anchor", 
 
 
 def _fields() -> dict[str, JsonValue]:
-    """How fast the sea eats, in the world's places so that it is the same for all parts; and the grain of the rust."""
+    """How fast the sea eats, in the world's places so that it is the same for all parts; the grain of the rust; and where it stains the paint."""
     coarse: dict[str, JsonValue] = {
         "kind": "noise", "rank": 0, "size": 0.42, "octaves": 2, "contrast": 78, "space": "world", "measured": "rest", "seed": 7,
     }  # fmt: skip
@@ -111,6 +115,10 @@ def _fields() -> dict[str, JsonValue]:
         "pace": {
             "letter": "A", "name": "How fast the sea eats", "rank": 0, "level": 0.5, "band": 0.2,
             "sources": {"coarse": coarse, "fine": fine},
+        },
+        "stain": {
+            "letter": "C", "name": "Eaten until now", "rank": 2, "level": 0.5, "band": 0.2,
+            "sources": {"eaten": {"kind": "eaten", "rank": 0, "soft": 0.035}},
         },
         "grain": {"letter": "B", "name": "Grain of the rust", "rank": 1, "level": 0.5, "band": 0.2, "sources": {"grain": grain}},
     }  # fmt: skip

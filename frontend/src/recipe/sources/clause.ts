@@ -9,6 +9,7 @@ export type Measurable = {
   /** The fields that this one may measure from without going round in a circle. */
   fields: Named;
   groups: Named;
+  shapes: Named;
   /** The shape whose recipe the field is read in. */
   subject: string;
 };

@@ -96,19 +96,7 @@ def scenery(shot: Shot) -> set[str]:
 
 def measurable(shot: Shot, field: str) -> list[str]:
     """The fields that one may measure from, in order: all but itself and those that measure from it."""
-    return [key for key, _ in in_order(shot.fields) if field not in behind(shot, key)]
-
-
-def behind(shot: Shot, field: str) -> set[str]:
-    """A field and those that it measures from, by themselves or through others."""
-    found: set[str] = set()
-    waiting = [field]
-    while waiting:
-        one = waiting.pop()
-        if one not in found and one in shot.fields:
-            found.add(one)
-            waiting += shot.fields[one].fields()
-    return found
+    return [key for key, _ in in_order(shot.fields) if field not in shot.fields_behind(key)]
 
 
 def leaning_on(shot: Shot, item: str) -> list[str]:
@@ -165,7 +153,9 @@ def _of_steps(recipe: Recipe) -> dict[str, StepRelations]:
 
 
 def _of_field(shot: Shot, key: str, field: Field) -> FieldRelations:
-    reached = [item for item, recipe in _recipes(shot) if any(key in behind(shot, one) for one in _listened(recipe))]
+    reached = [
+        item for item, recipe in _recipes(shot) if any(key in shot.fields_behind(one) for one in _listened(recipe))
+    ]
     heard = any(key in _listened(recipe) for _, recipe in _recipes(shot))
 
     return FieldRelations(
@@ -173,7 +163,7 @@ def _of_field(shot: Shot, key: str, field: Field) -> FieldRelations:
         listeners=reached,
         measures=list(field.fields()),
         measurable=measurable(shot, key),
-        key_frames=sorted(set(_frames_of(shot, field, set()))),
+        key_frames=sorted(set(_frames_of(shot, field, reached, set()))),
         clauses=[source.briefly(_names(shot, source)) for _, source in in_order(field.sources)],
     )
 
@@ -200,16 +190,22 @@ def _listened(recipe: Recipe) -> set[str]:
     return {field for step in recipe.steps.values() if step.on for field in recipe.listened(step)}
 
 
-def _frames_of(shot: Shot, field: Field, seen: set[str]) -> Iterator[float]:
-    """The frames of the keys of a field, of its clauses, and of where the items stand that it measures from."""
+def _frames_of(shot: Shot, field: Field, reached: list[str], seen: set[str]) -> Iterator[float]:
+    """The frames of the keys of a field, of its clauses, of where the items stand that it measures from, and of steps that eat those.
+    reached: the shapes whose recipes it reaches."""
     yield from _keys_in(field)
+    for shape in field.fronts_of():
+        for subject in reached if shape is None else [shape]:
+            item = shot.items[subject]
+            steps = item.recipe.steps.values() if isinstance(item, Shape) else ()
+            yield from (frame for step in steps if step.on and step.sends_front for frame in _keys_in(step))
     members = [member for group in field.groups() for member in shot.groups[group].members]
     for item in (*field.items(), *members):
         yield from _keys_in(_standing(shot, item))
     for other in field.fields():
         if other not in seen:
             seen.add(other)
-            yield from _frames_of(shot, shot.fields[other], seen)
+            yield from _frames_of(shot, shot.fields[other], reached, seen)
 
 
 def _standing(shot: Shot, key: str) -> object:

@@ -223,6 +223,11 @@ class Shot(Declared):
                 if group not in self.groups:
                     yield f"field {field.letter} measures from the group “{group}”, which is not in the shot"
                     return
+        for field in self.fields.values():
+            for shape in field.fronts_of():
+                if shape is not None and not isinstance(self.items.get(shape), Shape):
+                    yield f"field {field.letter} asks what is eaten of “{shape}”, which is no shape of the shot"
+                    return
         for item in self.items.values():
             if isinstance(item, Shape):
                 yield from self._recipe_complaints(item)
@@ -231,6 +236,37 @@ class Shot(Declared):
         if circle := self._shape_circle():
             chain = " → ".join(self.items[item].name for item in circle)
             yield f"the shapes go round in a circle, {chain}: each is measured from what the other's recipe leaves"
+        yield from self._front_complaints()
+
+    def _front_complaints(self) -> Iterator[str]:
+        """Steps that listen to what they eat themselves, or a step after them does."""
+        for key, item in self.items.items():
+            steps = [step for _, step in in_order(item.recipe.steps) if step.on] if isinstance(item, Shape) else []
+            until = max((place for place, step in enumerate(steps) if step.sends_front), default=-1)
+            for step in steps[: until + 1]:
+                for field in item.recipe.listened(step) if isinstance(item, Shape) else ():
+                    if {None, key} & self._fronts_behind(field):
+                        letter, late = self.fields[field].letter, "itself" if step is steps[until] else "a later step"
+                        yield (
+                            f"the step {step.named()} of {item.name} listens to {letter}, which says what {late} eats: have a step "
+                            f"after {steps[until].named()} listen to it"
+                        )
+                        return
+
+    def _fronts_behind(self, field: str) -> set[str | None]:
+        """The shapes after whose fronts a field asks, by itself or through other fields; None for the subject."""
+        return {shape for one in self.fields_behind(field) for shape in self.fields[one].fronts_of()}
+
+    def fields_behind(self, field: str) -> set[str]:
+        """A field and those that it measures from, by themselves or through others."""
+        found: set[str] = set()
+        waiting = [field]
+        while waiting:
+            one = waiting.pop()
+            if one not in found and one in self.fields:
+                found.add(one)
+                waiting += self.fields[one].fields()
+        return found
 
     def _circle(self) -> list[str]:
         """Field ids that lead back to the first of them, or nothing."""
@@ -248,20 +284,14 @@ class Shot(Declared):
                 continue
             steps = item.recipe.steps.values()
             used = [field for step in steps for field in item.recipe.listened(step)]
-            groups = {group for field_id in used for group in self._groups_behind(field_id, set())}
+            behind = {one for field_id in used for one in self.fields_behind(field_id)}
+            groups = {group for one in behind for group in self.fields[one].groups()}
             groups |= {group for step in steps for group in step.groups()}
             needs[item_id] = {shape for group in groups for shape in self.shapes_of(group)} - {item_id}
             needs[item_id] |= {shape for step in steps for shape in step.shapes()}
+            eaten = {shape for one in behind for shape in self.fields[one].fronts_of() if shape is not None}
+            needs[item_id] |= eaten - {item_id}
         return needs
-
-    def _groups_behind(self, field_id: str, seen: set[str]) -> set[str]:
-        """The groups that a field measures from, by itself or through other fields."""
-        if field_id in seen or field_id not in self.fields:
-            return set()
-        seen.add(field_id)
-        field = self.fields[field_id]
-        behind = (self._groups_behind(other, seen) for other in field.fields())
-        return set(field.groups()).union(*behind)
 
     def _recipe_complaints(self, shape: Shape) -> Iterator[str]:
         if "body" not in shape.recipe.parts:

@@ -10,6 +10,7 @@ from typing import TypeVar, cast, overload
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.declarations import in_order
 from windsock.core.evaluate.nodes import Node, field_node
 from windsock.core.evaluate.reads import Answer, Question, Reads, Settings, behind
 from windsock.core.evaluate.results import Outcome, Results
@@ -18,6 +19,7 @@ from windsock.core.fields import AnySource
 from windsock.core.fields.field import explain, measure
 from windsock.core.fields.source import Elements, FinishedShape, Subject, Values, rest_elements
 from windsock.core.fields.zones import Band
+from windsock.core.geometry.eating import Front
 from windsock.core.geometry.gradient import point_gradients
 from windsock.core.geometry.mesh import Mesh, median_edge
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
@@ -152,6 +154,16 @@ class SourceScene:
 
     def at_points_now(self, subject: Subject, values: Values) -> Values:
         return on_points_now(self._scene, subject, values, self._reads)
+
+    def fronts(self, item: str, subject: str) -> list[Front]:
+        self._note("steps", item)
+        found: list[Front] = []
+        for step_id, step in in_order(self._scene.shape(item).recipe.steps):
+            if step.on and step.sends_front:
+                made = self._scene.shapes.front(self._scene, item, step_id, subject)
+                self._reads.note_result((*self._behind, "front", item, step_id, subject), made.key, made.reads.leaves)
+                found.append(made.value)
+        return found
 
     def arrivals(self, subject: Subject) -> Values:
         made = self._scene.shapes.arrivals(self._scene, self._field, self._source, subject.item)

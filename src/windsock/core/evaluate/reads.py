@@ -24,7 +24,7 @@ Answer = Callable[[Question], object]
 MOST_NAMES, MOST_LISTS = 20_000, 8
 """Evaluations whose questions are remembered, and lists of questions of each."""
 
-LOCAL = {"elements", "part", "content", "second", "subject", "finished", "model", "stretch"}
+LOCAL = {"elements", "part", "content", "second", "subject", "finished", "model", "stretch", "front"}
 """Questions that say nothing of the document: what they ask after is made from what other questions ask after."""
 
 STANDING = ("start", "frame", "defined", "same")

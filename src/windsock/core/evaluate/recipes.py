@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from windsock.core.declarations import in_order
 from windsock.core.evaluate.cache import HasBytes
+from windsock.core.evaluate.fingerprint import fingerprint
 from windsock.core.evaluate.history import History
 from windsock.core.evaluate.inputs import InputsToSolve, Place
 from windsock.core.evaluate.marching import March, state_at
@@ -24,6 +25,7 @@ from windsock.core.evaluate.source_inputs import SourceToSolve
 from windsock.core.evaluate.watch import Watch
 from windsock.core.fields.source import FinishedShape, HistorySource, Subject
 from windsock.core.geometry.course import Course
+from windsock.core.geometry.eating import Front
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.geometry.solution import Solution
@@ -189,6 +191,17 @@ class Recipes(History):
 
         made = self.results.solved(node, place.answer, solved, node=node)
         return Outcome(type(step).solution.of(made.value.named), made.key, made.reads)
+
+    def front(self, scene: SceneAt, item: str, step_id: str, subject: str) -> Outcome[Front]:
+        """Where the front is that a step lets through a shape. subject: what asks; its own fronts are in its recipe's time as the scene is."""
+        now = scene if item == subject else scene.of_recipe(item)
+        before = self.parts(now, item, until=step_id)
+        step = cast(SolvedStep, scene.shape(item).recipe.steps[step_id])
+        reads = Reads()
+        place = Place(self, now, item, step_id, before.get(step.part, before["body"]), beside=before)
+        made = type(step).front(cast(SolvedStep, place.settings(reads)), place.given(reads))
+        reads.leaves.update(place.part.reads.leaves)
+        return Outcome(made, fingerprint("front", self.solution(place).key, made.come), reads)
 
     def source_history(self, scene: SceneAt, field: str, source: str, item: str) -> tuple[Solution, Reads]:
         """What a source has solved for a shape at rest and all moments, and what that was made from."""

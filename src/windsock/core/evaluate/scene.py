@@ -18,6 +18,7 @@ from windsock.core.evaluate.reads import Question, Reads, Settings
 from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
 from windsock.core.geometry.course import Course
+from windsock.core.geometry.eating import Front
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import stance_of
@@ -75,6 +76,10 @@ class Shapes(Protocol):
 
     def source_history(self, scene: SceneAt, field: str, source: str, item: str) -> tuple[Solution, Reads]:
         """What a source has solved for a shape at rest and all moments."""
+        ...
+
+    def front(self, scene: SceneAt, item: str, step_id: str, subject: str) -> Outcome[Front]:
+        """Where the front is that a step lets through a shape."""
         ...
 
     def remembered(self, scene: SceneAt, field: str, item: str) -> tuple[Values, Reads]:
@@ -313,6 +318,14 @@ def _model(scene: SceneAt, item: str) -> object:
     return scene.shapes.modelled(scene, item).key
 
 
+def _front(scene: SceneAt, item: str, step: str, subject: str) -> object:
+    return scene.shapes.front(scene, item, step, subject).key
+
+
+def _steps(scene: SceneAt, item: str) -> object:
+    return scene.definitions.of(("steps", item))
+
+
 def _same(scene: SceneAt, item: str, step: str) -> object:
     return scene.shapes.does_the_same(scene, item, step)
 
@@ -338,6 +351,8 @@ ANSWERS: dict[str, Callable[..., object]] = {
     "subject": _subject,
     "finished": _finished,
     "model": _model,
+    "front": _front,
+    "steps": _steps,
     "same": _same,
 }
 """By the name of a question: what a scene answers to it."""

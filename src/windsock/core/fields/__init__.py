@@ -10,6 +10,7 @@ from windsock.core.fields.around import Around
 from windsock.core.fields.chance import Chance
 from windsock.core.fields.contact import Contact
 from windsock.core.fields.crests import Crests
+from windsock.core.fields.eaten import EatenField
 from windsock.core.fields.near import Near
 from windsock.core.fields.noise import Noise
 from windsock.core.fields.spread import Spread
@@ -18,7 +19,7 @@ from windsock.core.fields.time import Time
 from windsock.core.fields.within import Within
 
 AnySource = (
-    Around | Across | Within | Near | Crests | Contact | Surface | Noise | Time | Chance | Spread | AnotherField
+    Around | Across | Within | Near | Crests | Contact | Surface | EatenField | Noise | Time | Chance | Spread | AnotherField
 )  # fmt: skip
 """In the order in which they are offered."""
 

@@ -48,6 +48,10 @@ class Field(Declared):
         """The ids of the groups whose shapes its sources measure from."""
         return tuple(sorted({group for source in self.sources.values() for group in source.groups()}))
 
+    def fronts_of(self) -> set[str | None]:
+        """The ids of the shapes after whose fronts its sources ask; None for the subject."""
+        return {shape for source in self.sources.values() for shape in source.fronts_of()}
+
     def fields(self) -> tuple[str, ...]:
         """The ids of the fields that its sources measure from."""
         return tuple(sorted({field for source in self.sources.values() for field in source.fields()}))

@@ -13,6 +13,7 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import Declared, FieldId, Quantity, Rank
 from windsock.core.fields.joining import Word
 from windsock.core.fields.zones import Band
+from windsock.core.geometry.eating import Front
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.movers import Mover
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
@@ -236,6 +237,11 @@ class Scene(Protocol):
         """(m, ...) values at those points, at those that the subject has now."""
         ...
 
+    def fronts(self, item: str, subject: str) -> list[Front]:
+        """Where the fronts are that the steps of a shape let through it, in their order. subject: the id of what is measured, in whose
+        own time its own fronts are."""
+        ...
+
     def arrivals(self, subject: Subject) -> Values:
         """(m,) what the front of the source itself, a solved one, needs to come to each point of a rest mesh."""
         ...
@@ -311,6 +317,10 @@ class SourceBase(Declared):
 
     def groups(self) -> tuple[str, ...]:
         """The ids of the groups whose shapes this source measures from."""
+        return ()
+
+    def fronts_of(self) -> tuple[str | None, ...]:
+        """The ids of the shapes after whose fronts it asks; None for the subject."""
         return ()
 
     def outline(self, level: float, at: Moment) -> Outline | None:

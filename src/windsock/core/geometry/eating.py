@@ -17,7 +17,7 @@ from windsock.core.geometry.mesh import Mesh, smooth_normals
 from windsock.core.geometry.volume import Volume
 from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.crossing import split_faces
-from windsock.core.kernels.fronts import front_bricks
+from windsock.core.kernels.fronts import front_bricks, times_at
 from windsock.core.kernels.isosurface import IsoSurface, brick_ranges, isosurface
 from windsock.core.kernels.volume_distance import on_faces
 
@@ -95,6 +95,33 @@ class Eating(Volume):
     def come(self, share: float) -> float:
         """Metres that it has travelled when a share of what it comes to is gone."""
         return float(np.interp(share, np.linspace(0, 1, len(self.gone)), self.gone))
+
+
+@dataclass(frozen=True, eq=False)
+class Front:
+    """A front at a moment: come: metres that it has travelled at full pace; at or below 0 it has not begun."""
+
+    eating: Eating
+    come: float
+
+    @property
+    def nbytes(self) -> int:
+        """The solution itself is kept where it was solved."""
+        return 64
+
+    @property
+    def voxel(self) -> float:
+        return float(self.eating.voxel[0])
+
+    def ahead(self, rest: Reals) -> Reals:
+        """(n,) metres that it has yet to travel to places, (n, 3) as they rest in the shape's own space: below 0 where it has been, infinite
+        where it never comes."""
+        if self.come <= 0:
+            return np.full(len(rest), np.inf)
+        eating = self.eating
+        level = rest @ np.linalg.inv(eating.own).T
+        nodes = (level - eating.low) / self.voxel
+        return times_at(eating.arrival, eating.distance, -1.0 if eating.grows_out else 1.0, nodes) - self.come
 
 
 @dataclass(frozen=True, eq=False)

@@ -19,7 +19,7 @@ from windsock.core.declarations import FieldId, PartId, Quantity, about
 from windsock.core.fields.about import elements_about
 from windsock.core.fields.source import Elements, Subject, Values
 from windsock.core.fields.zones import Zone
-from windsock.core.geometry.eating import Eaten, Eating, eaten, with_own_normals
+from windsock.core.geometry.eating import Eaten, Eating, Front, eaten, with_own_normals
 from windsock.core.geometry.mesh import LOOKS, Floats, Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
@@ -69,6 +69,7 @@ class Erode(SolvedStep, WeightedStep):
     kind: Literal["erode"] = "erode"
     solution: ClassVar[type[Solution]] = Eating
     works: ClassVar[str] = "Finding when each place is reached"
+    sends_front: ClassVar[bool] = True
     zone: Zone = "value"
     way: Annotated[
         Literal["inward", "outward", "seeds"], Field(description="Where the front starts, and which way it goes")
@@ -260,30 +261,34 @@ class Erode(SolvedStep, WeightedStep):
         come = given.travelled("speed")
         return come if forwards else eating.last - come
 
+    def front(self, given: StepInputs) -> Front:
+        eating = cast(Eating, given.solution)
+        return Front(eating, self._come(eating, given))
+
     def remains(self, part: Part, given: StepInputs) -> Part:
         """What is left of the surface."""
         if not isinstance(part, MeshPart):
             return part
-        front, _ = given.once("front", Erode._front)
-        skin = front.skin
+        left, _ = given.once("left", Erode._left)
+        skin = left.skin
         return part if skin is part.mesh else MeshPart(replace(skin, piece=None), part.look, part.backs, part.alpha)
 
     def apply(self, part: Part, given: StepInputs) -> Part:
         """What the front has opened. Of copies there is nothing."""
         if not isinstance(part, MeshPart):
             return MeshPart(part.mesh.emptied(), part.look, part.backs)
-        front, _ = given.once("front", Erode._front)
+        left, _ = given.once("left", Erode._left)
         look = part.look if self.look is None else self.look
         backs = part.backs if self.look is None else "hidden"
-        mesh = with_own_normals(front.opened)
+        mesh = with_own_normals(left.opened)
         if self.look is not None:
             mesh = replace(mesh, pictures=None, **dict.fromkeys(LOOKS))
         return MeshPart(replace(mesh, piece=None), look, backs, part.alpha)
 
-    def _front(self, part: Part, given: StepInputs) -> Eaten:
+    def _left(self, part: Part, given: StepInputs) -> Eaten:
         """What is left of the shape, and what is open, now."""
-        eating, mesh = cast(Eating, given.solution), part.mesh
-        come = self._come(eating, given)
+        front, mesh = self.front(given), part.mesh
+        eating, come = front.eating, front.come
         if come <= 0 or eating.last <= 0 or len(mesh.faces) == 0:
             return Eaten(mesh, mesh.emptied())
         rest = mesh.rest.astype(np.float64) @ np.linalg.inv(eating.own).T

@@ -12,6 +12,7 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import Declared, FieldId, PartId, Quantity, Rank
 from windsock.core.fields.source import SourceBase, Values
 from windsock.core.fields.zones import Zone
+from windsock.core.geometry.eating import Front
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
@@ -56,6 +57,9 @@ class StepBase(Declared):
     part: PartId = "body"
     field: FieldId | None = None
     amount: Annotated[NumberParameter, Quantity("How much the step counts", low=0, high=1, drag=0.005)] = 1.0
+
+    sends_front: ClassVar[bool] = False
+    """Whether it lets a front through the shape, which fields can ask after: see `SolvedStep.front`."""
 
     @property
     def at_middles(self) -> bool:
@@ -262,6 +266,10 @@ class SolvedStep(StepBase):
         lasts so many seconds."""
         del mesh, lasts
         return 0.0
+
+    def front(self, given: StepInputs) -> Front:
+        """Where the front is that it lets through the shape, for one that has such."""
+        raise NotImplementedError
 
     def doubts(self, solution: Solution) -> str:
         """In words, what of its solution will hardly look as it is meant, and what would help; nothing where all is well."""

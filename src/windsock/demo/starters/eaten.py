@@ -1,4 +1,4 @@
-"""Eaten: the shape is eaten in from its surface, fast and slow from place to place; islands are left."""
+"""Eaten: the shape is eaten in from its surface, fast and slow from place to place; islands are left, stained at their edges."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from windsock.demo.starters.laying import Laying, Starter, keyed, ramp, rounded
 
 RUST = {"base_colour": "#7C3D1D", "roughness": 0.78, "metallic": 0.35}
 GRAIN = ramp((0.25, "#2A1710"), (0.5, "#8A421C"), (0.75, "#C9823F"))
+STAIN = ramp((0.0, "#B9824A"), (0.6, "#8A421C"), (1.0, "#4A2412"))
 
 
 def eating(laying: Laying, name: str, contrast: float) -> dict[str, JsonValue]:
@@ -37,6 +38,9 @@ def lay(laying: Laying) -> None:
     }  # fmt: skip
     grains = laying.add_field("Grain", {"level": 0.5, "band": 0.2, "sources": {"grain": grain}})
     laying.add_step("shade", {"part": rust, "field": grains, "channel": "base_colour", "zone": "value", "ramp": GRAIN})
+    until_now: JsonValue = {"kind": "eaten", "rank": 0, "soft": rounded(laying.bounds.largest * 0.07)}
+    stain = laying.add_field("Eaten until now", {"level": 0.5, "band": 0.2, "sources": {"eaten": until_now}})
+    laying.add_step("shade", {"field": stain, "channel": "base_colour", "zone": "value", "ramp": STAIN})
 
 
 EATEN = Starter(
