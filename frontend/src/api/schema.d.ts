@@ -10070,7 +10070,8 @@ export interface components {
          *     pieces or copies, or of the shape as a whole.
          *
          *     It grows thinner towards its older end, or by a curve over age. Its steps are even in length, so that the frame rate does not matter.
-         *     The field's weight at the thing, now, is how thick its trail is. What stands still has none.
+         *     The field's weight at the thing, now, is how thick its trail is. What stands still has none. Ribbons lie as the way turns, lines face the
+         *     shot's camera, and a sheet joins the ways of neighbours, which has no width of its own.
          */
         Trail: {
             /**
@@ -10106,7 +10107,7 @@ export interface components {
              * @default tubes
              * @enum {string}
              */
-            form: "tubes" | "ribbons";
+            form: "tubes" | "ribbons" | "lines" | "sheet";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -132,3 +132,58 @@ def test_ribbons_are_flat_and_smooth_ways_end_where_the_thing_is():
 def test_what_stands_still_has_none():
     assert len(trail(place=[0, 0, 0]).faces) == 0
     assert len(trail(frame=0).faces) == 0
+
+
+CAMERA = {"eye": {"kind": "camera", "name": "Camera", "rank": 9, "angle": 30, "place": [2.0, 3.0, 4.0]}}
+
+
+def test_lines_face_the_camera_wherever_that_is():
+    """Common practice: a strip that faces the eye lies at right angles to the line of sight, so that it is as wide as is said."""
+    document = recipe_shot(
+        {"kind": "trail", "of": "whole", "lasts": 1.0, "width": 0.02, "spacing": 0.05, "form": "lines", "thinner": 0.0},
+        geometry=BALL,
+        parts=("trail",),
+        fields={},
+        camera="eye",
+    )
+    document["items"] |= CAMERA
+    next(iter(document["items"].values())).update(ROUND)
+    for eye in ([2.0, 3.0, 4.0], [-1.0, 0.5, 0.1]):
+        document["items"]["eye"]["place"] = eye
+        mesh = parts_of(document, 48)["trail"].mesh
+        places = in_world(mesh).reshape(-1, 2, 3)
+        across, sight = places[:, 1] - places[:, 0], np.array(eye) - places.mean(axis=1)
+        assert np.linalg.norm(across, axis=1) == pytest.approx(0.02, abs=1e-6)
+        assert np.einsum("nc,nc->n", across, sight) == pytest.approx(0, abs=1e-6)
+        facing = np.einsum("nc,nc->n", mesh.normals.reshape(-1, 2, 3)[:, 0], sight)
+        assert (np.abs(facing) > 0).all()
+
+
+def test_a_sheet_joins_the_ways_of_neighbours():
+    """A ring that goes along its axis leaves the wall of a cylinder, but for the gap where the shortest joining leaves one: of k
+    neighbours on a circle, k - 1 chords times the length of the way."""
+    ring = {"kind": "ring", "radius": 0.5, "thickness": 0.001, "segments": 32, "sides": 3}
+    document = recipe_shot(
+        {"kind": "trail", "of": "points", "count": 8, "lasts": 1.0, "spacing": 0.05, "form": "sheet"},
+        geometry=ring,
+        parts=("trail",),
+        fields={},
+    )
+    item = next(iter(document["items"].values()))
+    going = ROUND["place"]["keys"]
+    item["place"] = {"keys": {key: one | {"value": [0, one["value"][0], 0]} for key, one in going.items()}}
+    mesh = parts_of(document, 48)["trail"].mesh
+    corners = mesh.points[mesh.faces].astype(np.float64)
+    area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum() / 2
+    assert area == pytest.approx(7 * 2 * 0.5 * np.sin(np.pi / 8), rel=0.01)
+    # In the world its steps stay where they are as time goes on.
+    then = parts_of(document, 50)["trail"].mesh
+    lay = {int(number): place for number, place in zip(mesh.number, mesh.points + [0, 48 / 24, 0], strict=True)}
+    lies = {int(number): place for number, place in zip(then.number, then.points + [0, 50 / 24, 0], strict=True)}
+    steps = [np.abs(lay[number] - lies[number]).max() for number in lay.keys() & lies.keys()]
+    assert len(steps) > 100
+    assert np.median(steps) < 1e-4
+
+
+def test_a_sheet_of_one_thing_is_nothing_and_said():
+    assert len(trail({"form": "sheet"}).faces) == 0

@@ -14,6 +14,8 @@ const OF = [
 const FORMS = [
   ["tubes", "tubes"],
   ["ribbons", "ribbons"],
+  ["lines", "lines that face the camera"],
+  ["sheet", "a sheet between neighbours"],
 ] as const;
 
 export function TrailSentence({ pointer, step, put, undriven }: SentenceProps<"trail">) {
@@ -23,8 +25,13 @@ export function TrailSentence({ pointer, step, put, undriven }: SentenceProps<"t
       The way {step.of === "points" && <>of {value("count", "Count", false)} </>}
       <Choice label="Of" value={step.of} options={OF} onChoose={(of) => put(of, "of", of)} /> over the last{" "}
       {value("lasts", "Seconds")} (0: all), as{" "}
-      <Choice label="Form" value={step.form} options={FORMS} onChoose={(form) => put(form, "form", form)} />{" "}
-      {value("width", "Width")} wide, thick <Listening {...{ pointer, step, put, undriven }} />
+      <Choice label="Form" value={step.form} options={FORMS} onChoose={(form) => put(form, "form", form)} />
+      {step.form !== "sheet" && (
+        <>
+          {" "}
+          {value("width", "Width")} wide, thick <Listening {...{ pointer, step, put, undriven }} />
+        </>
+      )}
     </>
   );
 }
@@ -33,7 +40,7 @@ export function TrailMore({ pointer, step, put }: SentenceProps<"trail">) {
   const value = valuesOf("Trail", pointer);
   return (
     <>
-      {step.along ? (
+      {step.form === "sheet" ? null : step.along ? (
         <>
           How thick it is over its age:
           <CurveEditor pointer={`${pointer}/along`} curve={step.along} label="Thickness over age" />

@@ -189,6 +189,10 @@ class InputsNow:
         self._note("start", "placement", item)
         return self._scene.first().placement(item)
 
+    def camera(self) -> Matrix | None:
+        self._note("camera")
+        return self._scene.camera()
+
     def course(self, path: str) -> Course:
         self._note("course", path)
         return self._scene.course(path)

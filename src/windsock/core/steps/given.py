@@ -114,6 +114,10 @@ class StepInputs(Protocol):
         """The same at the shot's first frame."""
         ...
 
+    def camera(self) -> Matrix | None:
+        """(4, 4) matrix from the space of the shot's camera to the world, None where it has none."""
+        ...
+
     def course(self, path: str) -> Course:
         """The curve of a path, in its own space."""
         ...

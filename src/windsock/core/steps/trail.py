@@ -1,13 +1,14 @@
-"""Trail: the way that points, pieces, copies or the whole shape have gone over the last seconds, as tubes or ribbons.
+"""Trail: the way that points, pieces, copies or the whole shape have gone over the last seconds, as tubes, ribbons, lines
+or a sheet.
 
 All ways are found once for the shot, at its ticks; a frame takes the stretch that it shows, in even steps of its length
-(kernels/strands.py).
+(geometry/trailing.py).
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Annotated, ClassVar, Literal, cast
 
 import numpy as np
@@ -17,11 +18,23 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import PartId, Quantity, about
 from windsock.core.fields.source import Values
 from windsock.core.geometry.mesh import LOOKS, Floats, Mesh
-from windsock.core.geometry.placement import Matrix, moved, turned_normals
+from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
-from windsock.core.kernels.bands import faces_between, smoothed_ways
+from windsock.core.geometry.trailing import (
+    SIDES,
+    Form,
+    Ways,
+    facing,
+    laid,
+    places_at,
+    sheet_of,
+    spread_out,
+    strands_of,
+)
+from windsock.core.kernels.bands import smoothed_ways
 from windsock.core.kernels.nearest import nearest_points
-from windsock.core.kernels.strands import carried_frames, strands
+from windsock.core.kernels.neighbours import neighbours
+from windsock.core.kernels.strands import carried_frames
 from windsock.core.look import Look
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
@@ -39,34 +52,14 @@ MOST_POINTS = 1_500_000
 SECONDS_A_TICK = 3e-3
 """Measured on two cores, for each tick of a shot with a simple recipe."""
 
-SIDES = 10
-"""Of a tube."""
-
-
-@dataclass(frozen=True, eq=False)
-class Ways(Solution):
-    """The ways of k things over t looks.
-
-    places: (t, k, 3) in the world, not-a-number where a thing is not there; come: (t, k) metres gone until then; across: (t, k, 3) a
-    direction across the way. raw: (t, k, 3) the places before they were made smooth, or none where they were not. near: (k,) the point of the shape as it was made that each thing was nearest to; clock: (2,) second of the
-    first look, and looks in a second; back: (4, 4) from the world to the shape's own space at the first frame.
-    """
-
-    places: Floats
-    come: Floats
-    across: Floats
-    raw: Floats
-    near: NDArray[np.int64]
-    clock: Values
-    back: Values
-
 
 class Trail(SolvedStep, WeightedStep):
     """Lay the way that things have gone over the last seconds, as a part of its own: of points that are spread over the shape, of its
     pieces or copies, or of the shape as a whole.
 
     It grows thinner towards its older end, or by a curve over age. Its steps are even in length, so that the frame rate does not matter.
-    The field's weight at the thing, now, is how thick its trail is. What stands still has none.
+    The field's weight at the thing, now, is how thick its trail is. What stands still has none. Ribbons lie as the way turns, lines face the
+    shot's camera, and a sheet joins the ways of neighbours, which has no width of its own.
     """
 
     says = "The way that it has gone"
@@ -82,7 +75,7 @@ class Trail(SolvedStep, WeightedStep):
     lasts: Annotated[
         NumberParameter, Quantity("How many seconds long it is, 0 for all", unit="s", low=0, high=1e4, drag=0.01)
     ] = 1.0
-    form: Annotated[Literal["tubes", "ribbons"], Field(description="What it is made of")] = "tubes"
+    form: Annotated[Form, Field(description="What it is made of")] = "tubes"
     width: Annotated[NumberParameter, Quantity("How wide it is", unit="m", low=0, high=1e4, drag=0.001)] = 0.03
     thinner: Annotated[NumberParameter, Quantity("Share by which its end is thinner", low=0, high=1, drag=0.005)] = 1.0
     along: Annotated[Curve | None, Field(description="How thick it is over its age, in place of that")] = None
@@ -109,7 +102,12 @@ class Trail(SolvedStep, WeightedStep):
     def doubts(self, solution: Solution) -> str:
         ways = cast(Ways, solution)
         moves = len(ways.come) > 0 and bool((ways.come[-1:] > 1e-6).any())
-        return "" if moves else "nothing of it moves within the shot, so it has no trail; let it move"
+        if not moves:
+            return "nothing of it moves within the shot, so it has no trail; let it move"
+        alone = self.form == "sheet" and len(ways.pairs) == 0
+        return (
+            "a sheet joins neighbours, and there is only one thing; take tubes, or the way of points" if alone else ""
+        )
 
     def solve(self, given: SolveInputs) -> Ways:
         """All ways. Raises TooMuch for more than can be kept."""
@@ -117,7 +115,7 @@ class Trail(SolvedStep, WeightedStep):
         looks, places = span.ticks() + 1, list[Floats]()
         chosen: NDArray[np.int64] | None = None
         names: NDArray[np.int64] = np.zeros(0, dtype=np.int64)
-        near = names
+        near, pairs = names, neighbours(np.zeros((0, 3)))
         for second, part, matrix in given.taken():
             given.check((second - span.start) / max(span.end - span.start, 1e-9))
             number, there = self._things(part)
@@ -129,7 +127,8 @@ class Trail(SolvedStep, WeightedStep):
                         f"The ways of {len(names):,} things over {looks:,} looks are more than can be kept. Nothing was changed. "
                         f"{MOST_PLACES // looks:,} of them would fit."
                     )
-                near = nearest_points(self._rest(part)[chosen], start.points) if len(start.points) else names * 0
+                rest = self._rest(part)[chosen].astype(np.float64)
+                near, pairs = nearest_points(rest, start.points) if len(start.points) else names * 0, neighbours(rest)
             places.append(_found(names, number, moved(there, matrix)))
         made = np.stack(places) if places else np.zeros((1, 0, 3), dtype=np.float32)
         raw = made if self.smooth > 0 else made[:0]
@@ -138,7 +137,7 @@ class Trail(SolvedStep, WeightedStep):
         back = np.asarray(np.linalg.inv(given.stance_at_start().own_to_world()), dtype=np.float64)
         come, across = carried_frames(made)
         clock = np.array([span.start, float(span.every)])
-        return Ways(made, come, across, raw, np.asarray(near, dtype=np.int64), clock, back)
+        return Ways(made, come, across, raw, np.asarray(near, dtype=np.int64), pairs, clock, back)
 
     def _things(self, part: Part) -> tuple[NDArray[np.int64], Floats]:
         """(n,) who they are, and (n, 3) where, in the part's space."""
@@ -174,28 +173,36 @@ class Trail(SolvedStep, WeightedStep):
         first = max(now - lasts * every, 0.0) if lasts > 0 else 0.0
         if ways.places.shape[1] == 0 or now <= first or len(subject.points) == 0:
             return empty
-        longest = float((ways.come[int(np.ceil(now))] - ways.come[int(first)]).sum()) / self.spacing
-        if longest * (SIDES if self.form == "tubes" else 2) > MOST_POINTS:
-            raise TooMuch(
-                f"The trails would have {longest:,.0f} steps; {MOST_POINTS // SIDES:,} can be shown. Nothing was changed. Take longer "
-                "steps, fewer trails or shorter ones."
-            )
-        places, ahead, across, share, number, starts = strands(
-            ways.places, ways.come, ways.across, first, now, self.spacing
-        )
-        if len(places) == 0:
+        self._refuse_long(ways, first, now)
+        if self.form == "sheet":
+            stretch = sheet_of(ways, first, now, self.spacing)
+        else:
+            stretch = strands_of(ways, first, now, self.spacing, self.form)
+        if len(stretch.faces) == 0:
             return empty
-        strand = np.repeat(np.arange(len(starts) - 1), np.diff(starts))
         if len(ways.raw):
             # A way that was made smooth still ends where the thing is.
-            beside = _at(ways.raw, now) - _at(ways.places, now)
-            places = places + beside[strand] * np.exp((share[:, None] - 1) * (now - first) / (self.smooth * every))
-        thick = 0.5 * given.at(self.width) * self._over_age(share, given) * self._weights(part, given, ways)[strand]
-        return MeshPart(
-            self._laid(places, ahead, across, thick, share, number, strand, starts, ways, subject, matrix),
-            look,
-            "shown" if self.form == "ribbons" else "hidden",
-        )
+            beside = np.nan_to_num(places_at(ways.raw, now) - ways.at(now))[stretch.strand]
+            late = np.exp((stretch.share[:, None] - 1) * (now - first) / (self.smooth * every))
+            stretch = replace(stretch, places=stretch.places + beside * late)
+        camera = given.camera() if self.form == "lines" else None
+        if camera is not None:
+            stretch = facing(stretch, np.asarray(camera[:3, 3], dtype=np.float64))
+        weights = self._weights(part, given, ways)[stretch.strand]
+        thick = 0.5 * given.at(self.width) * self._over_age(stretch.share, given) * weights
+        mesh = laid(stretch, thick, self.form, ways, subject, matrix)
+        if self.look is not None:
+            mesh = replace(mesh, pictures=None, **dict.fromkeys(LOOKS))
+        return MeshPart(mesh, look, "hidden" if self.form == "tubes" else "shown")
+
+    def _refuse_long(self, ways: Ways, first: float, now: float) -> None:
+        gone = ways.come[int(np.ceil(now))] - ways.come[int(first)]
+        steps = float(gone.mean() * len(gone) if self.form == "sheet" else gone.sum()) / self.spacing
+        if steps * SIDES[self.form] > MOST_POINTS:
+            raise TooMuch(
+                f"The trails would have {steps:,.0f} steps; {MOST_POINTS // SIDES[self.form]:,} can be shown. Nothing was changed. Take longer "
+                "steps, fewer trails or shorter ones."
+            )
 
     def _over_age(self, share: Values, given: StepInputs) -> Values:
         """(n,) how thick it is where so much of the time is gone, 1 at the head."""
@@ -216,64 +223,6 @@ class Trail(SolvedStep, WeightedStep):
         # What has gone since takes the weight of what is nearest where it was.
         return np.asarray(weight, dtype=np.float64)[nearest_points(given.subject.mesh.rest[ways.near], rest)]
 
-    def _laid(
-        self,
-        places: Values,
-        ahead: Values,
-        across: Values,
-        thick: Values,
-        share: Values,
-        number: NDArray[np.int64],
-        strand: NDArray[np.int64],
-        starts: NDArray[np.int64],
-        ways: Ways,
-        subject: Mesh,
-        matrix: Matrix,
-    ) -> Mesh:
-        """The mesh: so many points about each step."""
-        tubes = self.form == "tubes"
-        sides = SIDES if tubes else 2
-        up = np.cross(across, ahead)
-        angle = np.arange(sides) * 2 * np.pi / sides
-        out = np.cos(angle)[None, :, None] * across[:, None] + (
-            np.sin(angle)[None, :, None] * up[:, None] if tubes else 0
-        )
-        world = (places[:, None] + out * thick[:, None, None]).reshape(-1, 3)
-        normals = (out if tubes else np.repeat(up[:, None], 2, axis=1)).reshape(-1, 3)
-        to_own = np.asarray(np.linalg.inv(matrix), dtype=np.float64)
-        rows = np.repeat(np.arange(len(places)), sides)
-        corners = ways.near[strand][rows][:, None]
-        name = (strand * (1 << 30) + (number + 2)) * 16
-        names = -1 - (name[rows] + np.tile(np.arange(sides), len(places)))
-        made = subject.mixed(corners, np.ones(corners.shape), names)
-        around = np.tile(np.arange(sides) / max(sides - 1, 1), len(places))
-        faces = faces_between(starts, sides, tubes)
-        if self.look is not None:
-            made = replace(made, pictures=None, **dict.fromkeys(LOOKS))
-        return replace(
-            made,
-            points=moved(world, to_own).astype(np.float32),
-            rest=moved(world, ways.back).astype(np.float32),
-            normals=turned_normals(normals, to_own).astype(np.float32),
-            uv=np.stack([around, 1 - share[rows]], axis=1).astype(np.float32),
-            faces=faces,
-            origin=np.full(len(faces), -1, dtype=np.int32),
-        )
-
-
-def spread_out(points: Values, count: int) -> NDArray[np.int64]:
-    """(k,) so many of (n, 3) points as far apart as can be: each is the one farthest from all before it (T. Gonzalez, "Clustering to
-    minimize the maximum intercluster distance", 1985)."""
-    chosen = np.zeros(min(count, len(points)), dtype=np.int64)
-    if len(chosen) == 0:
-        return chosen
-    chosen[0] = int(np.argmax(points[:, 1]))
-    away = np.linalg.norm(points - points[chosen[0]], axis=1)
-    for place in range(1, len(chosen)):
-        chosen[place] = int(np.argmax(away))
-        away = np.minimum(away, np.linalg.norm(points - points[chosen[place]], axis=1))
-    return chosen
-
 
 def _found(names: NDArray[np.int64], number: NDArray[np.int64], there: Values) -> Floats:
     """(k, 3) where things of a name are among those of a number; not-a-number where one is not there."""
@@ -284,10 +233,3 @@ def _found(names: NDArray[np.int64], number: NDArray[np.int64], there: Values) -
         same = number[order][place] == names
         made[same] = there[order][place][same]
     return made
-
-
-def _at(places: Floats, look: float) -> Values:
-    """(k, 3) the places at a look, fractions allowed; 0 for what is not there."""
-    low = int(look)
-    one, other = places[low].astype(np.float64), places[min(low + 1, len(places) - 1)].astype(np.float64)
-    return np.nan_to_num(one + (other - one) * (look - low))
