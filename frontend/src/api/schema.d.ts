@@ -6149,6 +6149,12 @@ export interface components {
             /** Rank */
             rank: number;
             /**
+             * Smooth
+             * @description Width of bumps that it is smoothed of
+             * @default 0
+             */
+            smooth: number;
+            /**
              * Zone
              * @default value
              * @enum {string}

@@ -126,8 +126,8 @@ def _tail(turning: JsonValue) -> dict[str, JsonValue]:
                     "thinner": 0.92, "spacing": 0.04,
                 },
                 "skin": {
-                    "kind": "meld", "rank": 2, "part": "strands", "also": "body", "makes": "skin", "radius": 0.03,
-                    "blend": 2.4, "cell": 0.02, "look": {"base_colour": ORANGE, "roughness": 0.28},
+                    "kind": "meld", "rank": 2, "part": "strands", "also": "body", "makes": "skin", "radius": 0.035,
+                    "blend": 2.4, "cell": 0.028, "look": {"base_colour": ORANGE, "roughness": 0.28},
                 },
             },
         },

@@ -8,6 +8,7 @@ from shots import closed_volume, parts_of, recipe_shot, times_of_edges
 
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.kernels.melding import bell, bricks_about, own_weights
+from windsock.core.kernels.together import parts_and_holes
 
 TINY = {"kind": "sphere", "radius": 0.0005, "subdivisions": 0}
 BALL = {"kind": "sphere", "radius": 0.5, "subdivisions": 3}
@@ -140,3 +141,39 @@ def test_own_weights_are_1_for_what_stands_alone():
 def test_what_is_too_fine_is_refused_with_what_would_fit():
     with pytest.raises(Exception, match=r"would fit|larger cells"):
         skin({"cell": 0.0005}, geometry=BALL)
+
+
+def test_it_is_made_smooth_without_becoming_smaller():
+    """Bumps of separate copies over a ball, about 0.35 m from one to the next: they go, and the volume stays."""
+    copies = {
+        "kind": "scatter",
+        "by": "spacing",
+        "spacing": 0.2,
+        "what": "flakes",
+        "size": 1.0,
+        "vary": 0.0,
+        "makes": "more",
+    }
+    rough, smooth = (
+        skin({"part": "more", "radius": 0.15, "cell": 0.03, "smooth": width}, copies, geometry=BALL)
+        for width in (0.0, 0.5)
+    )
+    outside = [mesh.points[np.linalg.norm(mesh.points, axis=1) > 0.5] for mesh in (rough, smooth)]
+    spread = [np.linalg.norm(points, axis=1).std() for points in outside]
+    assert spread[1] < 0.65 * spread[0]
+    assert closed_volume(smooth) == pytest.approx(closed_volume(rough), rel=0.02)
+    np.testing.assert_array_equal(smooth.number, rough.number)
+
+
+def test_parts_and_holes_are_counted():
+    """Euler and Poincare: points less edges and faces are twice the parts less twice the handles."""
+    sphere, ring = form(BALL), form({"kind": "ring", "radius": 0.5, "thickness": 0.1, "segments": 20, "sides": 8})
+    assert parts_and_holes(sphere) == (1, 0)
+    assert parts_and_holes(ring) == (1, 1)
+    assert parts_and_holes(np.concatenate([ring, ring + ring.max() + 1, sphere + 10_000])) == (3, 2)
+
+
+def form(geometry: dict) -> np.ndarray:
+    """The faces of a shape between places."""
+    mesh = parts_of(recipe_shot(geometry=geometry, fields={}))["body"].mesh
+    return np.unique(mesh.number, return_inverse=True)[1][mesh.faces]

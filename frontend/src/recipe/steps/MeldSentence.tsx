@@ -21,7 +21,7 @@ export function MeldMore({ pointer, step, put }: SentenceProps<"meld">) {
   const value = valuesOf("Meld", pointer);
   return (
     <>
-      In cells of {value("cell", "Cell", false)}. It has{" "}
+      In cells of {value("cell", "Cell", false)}, smooth over {value("smooth", "Smooth", false)}. It has{" "}
       <OwnLook pointer={pointer} of="the skin" own={Boolean(step.look)} />. It counts by {value("amount", "Amount")}.{" "}
       <StepCurve pointer={pointer} step={step} put={put} />
     </>

@@ -21,6 +21,7 @@ from windsock.core.evaluate.scene import SceneAt
 from windsock.core.geometry.gradient import face_gradients
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
+from windsock.core.kernels.together import parts_and_holes
 from windsock.core.steps import AnyStep
 from windsock.core.steps.deforming import BESIDE, rigid_frame
 
@@ -30,6 +31,9 @@ MOST_FRAMES = 240
 EDGE_FRAMES = 7
 """At so many frames, spread over those where the field's edge is on the subject, faces are held against the band."""
 
+
+SKIN_FRAMES = 7
+"""At so many frames, spread over the shot, it is counted how many parts and holes a skin has."""
 
 NEARLY_ALL = 0.9
 """Share of the faces by whose length those that enter a step are judged."""
@@ -119,6 +123,28 @@ class Survey:
 
         evaluator.parts(scene.of_recipe(one.item), one.item, on_step)
         return evaluator.solution(found[0]).value if found else None
+
+    def skins(self, one: Listener) -> list[tuple[float, int, int]]:
+        """At moments spread over the shot: the frame, and how many parts the skin that a step lays has then, and how many holes."""
+        frames = self.shot.frames
+        chosen = np.unique(np.linspace(frames.first, frames.last, SKIN_FRAMES).round())
+        first = self._evaluator.scene(self.shot, frames.first)
+        made = one.step.made() or one.step.part
+
+        def found(reads: Reads) -> Mapping[str, NDArray[np.float64]]:
+            rows: list[tuple[int, int]] = []
+            for frame in chosen:
+                self._evaluator.watch.check()
+                scene = first.at_frame(float(frame)).of_recipe(one.item)
+                part = self._evaluator.parts(scene, one.item)[made]
+                reads.leaves.update(part.reads.leaves)
+                reads.leaves[("timing",)] = None
+                rows.append(parts_and_holes(part.value.mesh.faces.astype(np.int64)))
+            return {"counts": np.array(rows, dtype=np.float64)}
+
+        name = f"skins {one.item} {one.step_id} {chosen.tolist()}"
+        counts = self._evaluator.results.solved(name, first.answer, found).value.named["counts"]
+        return [(float(frame), int(parts), int(holes)) for frame, (parts, holes) in zip(chosen, counts, strict=True)]
 
     def edge(self, field: str, item: str) -> tuple[float, float]:
         """Where a field's level crosses a shape, over the range: the median width of the band there, and the median

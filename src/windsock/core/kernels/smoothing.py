@@ -9,6 +9,43 @@ from windsock.core.kernels.compiled import compiled
 
 Reals = NDArray[np.float64]
 
+DRAWN, BACK = 0.5, -0.5263
+"""Shares of the way to the mean of its neighbours that a point goes and, to keep the volume, goes back: 1 / 0.5 - 1 / 0.5263 is
+a pass band of 0.1, as Taubin has it."""
+
+MOST_TERMS = 120
+"""Terms of the polynomial of `without_bumps`, each of which is a look at all neighbours."""
+
+
+def without_bumps(places: Reals, edges: NDArray[np.int64], border: NDArray[np.bool_], width: float) -> Reals:
+    """(n, 3) places without what goes up and down within less than a width in metres; what is wider stays, and so does the size.
+
+    edges, border: as for `smoothed`. Method: G. Taubin, T. Zhang, G. Golub, "Optimal surface smoothing as filter design" (1996): an ideal low pass
+    over the frequencies of the mesh, as a sum of Chebyshev polynomials, windowed after Hamming. What waves once over a length of w edges has about
+    pi^2 / w^2 as its frequency there.
+    """
+    if len(edges) == 0:
+        return places
+    long = float(np.linalg.norm(places[edges[:, 0]] - places[edges[:, 1]], axis=1).mean())
+    passes = float(np.arccos(1 - min((np.pi * long / max(width, 1e-12)) ** 2, 2.0)))
+    terms = int(np.clip(np.ceil(2.5 * np.pi / max(passes, 1e-9)), 2, MOST_TERMS))
+    count = np.arange(1, terms + 1)
+    shares = 2 * np.sin(count * passes) / (count * np.pi) * (0.54 + 0.46 * np.cos(count * np.pi / (terms + 1)))
+    whole = passes / np.pi + shares.sum()
+    before, now = places, _middles(places, edges, border)
+    made = passes / np.pi * before + shares[0] * now
+    for share in shares[1:]:
+        before, now = now, 2 * _middles(now, edges, border) - before
+        made += share * now
+    return made / whole
+
+
+def _middles(places: Reals, edges: NDArray[np.int64], border: NDArray[np.bool_]) -> Reals:
+    """(n, 3) the mean of the neighbours of each place; of one without any, the place itself."""
+    sums, count = np.zeros_like(places), np.zeros(len(places))
+    _neighbours(places, edges, border, sums, count)
+    return np.where(count[:, None] > 0, sums / np.maximum(count, 1)[:, None], places)
+
 
 def smoothed(
     places: Reals, edges: NDArray[np.int64], border: NDArray[np.bool_], steps: list[float], weight: Reals

@@ -23,3 +23,15 @@ def together(corners: Numbers) -> Numbers:
     order = np.empty(len(first), dtype=np.int64)
     order[np.argsort(first)] = np.arange(len(first))
     return order[back]
+
+
+def parts_and_holes(corners: Numbers) -> tuple[int, int]:
+    """How many parts closed triangles, (t, 3), are, and how many holes go through them together: the handles that are left of points less
+    edges and faces, which is twice the parts less twice the handles (Euler and Poincare)."""
+    if len(corners) == 0:
+        return 0, 0
+    used, names = np.unique(corners, return_inverse=True)
+    names = names.reshape(-1, 3)
+    parts = int(together(names).max()) + 1
+    edges = np.unique(np.sort(names[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1), axis=0)
+    return parts, parts - (len(used) - len(edges) + len(corners)) // 2

@@ -16,11 +16,13 @@ from pydantic import Field, JsonValue
 
 from windsock.core.declarations import GroupId, PartId, Quantity, about
 from windsock.core.fields.source import Values
-from windsock.core.geometry.mesh import LOOKS, Mesh, smooth_normals
+from windsock.core.geometry.mesh import LOOKS, Floats, Mesh, smooth_normals
+from windsock.core.geometry.neighbours import edges_between
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.sprinkled import sprinkled
 from windsock.core.kernels.isosurface import CELLS, isosurface
 from windsock.core.kernels.melding import bell, bricks_about, mixed_at, own_weights, summed, sums_of_own
+from windsock.core.kernels.smoothing import without_bumps
 from windsock.core.look import Look
 from windsock.core.parts.copies_part import CopiesPart
 from windsock.core.parts.mesh_part import MeshPart
@@ -84,12 +86,14 @@ class Meld(WeightedStep):
     begins: ClassVar[Mapping[str, JsonValue]] = {"look": {"base_colour": "#C9A227", "roughness": 0.25}}
 
     kind: Literal["meld"] = "meld"
+    lays_skin: ClassVar[bool] = True
     radius: Annotated[NumberParameter, Quantity("How far the skin is from a point", unit="m", low=0, high=1e4)] = 0.05
     blend: Annotated[
         NumberParameter, Quantity("How far it flows together, in radii", unit="×", low=1.05, high=6, drag=0.01)
     ] = 2.0
     group: Annotated[GroupId | None, Field(description="The shapes that are melded in")] = None
     also: Annotated[PartId | None, Field(description="Another part that is melded in")] = None
+    smooth: Annotated[float, Quantity("Width of bumps that it is smoothed of", unit="m", low=0, high=1e4)] = 0.0
     cell: Annotated[float, Quantity("Size of a cell", unit="m", low=1e-5, high=1e4, drag=0.0005)] = 0.02
     makes: Annotated[PartId, Field(description="The part that the skin is")] = "skin"
     look: Annotated[Look | None, Field(description="Its look; None: that of the part")] = None
@@ -167,6 +171,11 @@ class Meld(WeightedStep):
             raise TooMuch(_too_many())
         return spread.carried(points)
 
+    def _smoothed(self, points: Floats, faces: NDArray[np.int32]) -> Floats:
+        """The skin without bumps that are narrower than a width, and no smaller for that."""
+        edges, border = edges_between(faces.astype(np.int64), len(points))
+        return without_bumps(points.astype(np.float64), edges, border, self.smooth).astype(np.float32)
+
     def _skin(self, soft: Soft, mesh: Mesh, given: StepInputs) -> Mesh:
         """The skin in the level space, with all that it takes from the part."""
         cell, blend = self.cell, given.at(self.blend)
@@ -208,8 +217,10 @@ class Meld(WeightedStep):
         corners = soft.corners[which].reshape(len(at), -1)
         shares = (soft.shares[which] * share[:, :, None]).reshape(len(at), -1)
         made = mesh.mixed(corners, shares, _numbers(found.first, found.axis, shape, low))
-        points = ((at + low) * cell).astype(np.float32)
         faces = found.faces
+        points = ((at + low) * cell).astype(np.float32)
+        if self.smooth > 0 and len(faces):
+            points = self._smoothed(points, faces)
         return replace(made, points=points, faces=faces, origin=np.full(len(faces), -1, dtype=np.int32))
 
 

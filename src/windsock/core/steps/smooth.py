@@ -11,15 +11,11 @@ from pydantic import Field
 from windsock.core.declarations import Quantity
 from windsock.core.geometry.mesh import smooth_normals
 from windsock.core.geometry.neighbours import edges_between, places_by_piece
-from windsock.core.kernels.smoothing import smoothed
+from windsock.core.kernels.smoothing import BACK, DRAWN, smoothed
 from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.parts.part import Part
 from windsock.core.steps.deforming import PointStep, placed
 from windsock.core.steps.given import StepInputs
-
-DRAWN, BACK = 0.5, -0.5263
-"""Shares of the way to the mean of its neighbours that a point goes and, to keep the volume, goes back: 1 / 0.5 - 1 / 0.5263 is
-a pass band of 0.1, as Taubin has it."""
 
 
 class Smooth(PointStep):

@@ -61,6 +61,9 @@ class StepBase(Declared):
     sends_front: ClassVar[bool] = False
     """Whether it lets a front through the shape, which fields can ask after: see `SolvedStep.front`."""
 
+    lays_skin: ClassVar[bool] = False
+    """Whether the part that it makes is one closed skin, whose parts and holes are meant to stay as many."""
+
     @property
     def at_middles(self) -> bool:
         """Whether it is driven at the middles of pieces and copies, not at points."""

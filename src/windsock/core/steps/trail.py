@@ -33,7 +33,7 @@ from windsock.core.geometry.trailing import (
 )
 from windsock.core.kernels.bands import smoothed_ways
 from windsock.core.kernels.nearest import nearest_points
-from windsock.core.kernels.neighbours import neighbours
+from windsock.core.kernels.spanning import spanning_pairs
 from windsock.core.kernels.strands import carried_frames
 from windsock.core.look import Look
 from windsock.core.parts.mesh_part import MeshPart
@@ -115,7 +115,7 @@ class Trail(SolvedStep, WeightedStep):
         looks, places = span.ticks() + 1, list[Floats]()
         chosen: NDArray[np.int64] | None = None
         names: NDArray[np.int64] = np.zeros(0, dtype=np.int64)
-        near, pairs = names, neighbours(np.zeros((0, 3)))
+        near, pairs = names, spanning_pairs(np.zeros((0, 3)))
         for second, part, matrix in given.taken():
             given.check((second - span.start) / max(span.end - span.start, 1e-9))
             number, there = self._things(part)
@@ -128,7 +128,10 @@ class Trail(SolvedStep, WeightedStep):
                         f"{MOST_PLACES // looks:,} of them would fit."
                     )
                 rest = self._rest(part)[chosen].astype(np.float64)
-                near, pairs = nearest_points(rest, start.points) if len(start.points) else names * 0, neighbours(rest)
+                near, pairs = (
+                    nearest_points(rest, start.points) if len(start.points) else names * 0,
+                    spanning_pairs(rest),
+                )
             places.append(_found(names, number, moved(there, matrix)))
         made = np.stack(places) if places else np.zeros((1, 0, 3), dtype=np.float32)
         raw = made if self.smooth > 0 else made[:0]

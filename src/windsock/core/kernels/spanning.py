@@ -1,4 +1,4 @@
-"""Which of some points are neighbours."""
+"""Points joined to those near them, by the shortest way in all."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ NEIGHBOURS = 8
 """Of a point, those that it may be joined to."""
 
 
-def neighbours(points: NDArray[np.float64]) -> NDArray[np.int64]:
+def spanning_pairs(points: NDArray[np.float64]) -> NDArray[np.int64]:
     """(p, 2) pairs of (n, 3) points that are joined so that each hangs together with those near it by the shortest way in all: a minimum
     spanning tree (J. Kruskal, "On the shortest spanning subtree of a graph", 1956) over each and the nearest few."""
     count, many = min(NEIGHBOURS + 1, len(points)), len(points)
