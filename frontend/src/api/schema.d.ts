@@ -8645,7 +8645,8 @@ export interface components {
         };
         /**
          * Shed
-         * @description Shed small copies from where the field's band passes: `rate` a second for each metre of its length.
+         * @description Shed small copies from where the field's band passes over the surface: `rate` a second for each metre of its length. Or from the solid:
+         *     of so many places in it that are chosen once, each sheds one as the field's level comes to it.
          *
          *     They start along the surface's normal at `speed`, go any way by up to `stray` of it, are pulled down (up where `pull` is
          *     negative), slowed by `drag` and led round the vertical by `whirl`. Each lives up to `life`; over its life its size
@@ -8658,6 +8659,19 @@ export interface components {
              * @default 1
              */
             amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Born
+             * @description Where they are born
+             * @default band
+             * @enum {string}
+             */
+            born: "band" | "solid";
+            /**
+             * Count
+             * @description Of how many places in the solid
+             * @default 5000
+             */
+            count: number;
             /**
              * Drag
              * @description Share of the speed lost in a second

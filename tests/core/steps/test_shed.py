@@ -92,3 +92,56 @@ def test_no_field_and_no_band_shed_nothing():
         document["fields"]["front"]["band"] = 0.0
         document["items"]["ball"]["recipe"]["steps"]["s1"].setdefault("field", "front")
         assert len(parts_of(document, 50)["embers"].mesh.points) == 0
+
+
+BLOCK = {"kind": "box", "width": 4, "height": 0.6, "depth": 1, "divisions": 20}
+
+
+def from_solid(frame: float, item: dict | None = None, **step: object):
+    """A block that a straight front goes through at 1 m/s along X; its level is 0.25 m behind the leading plane."""
+    document = recipe_shot(
+        {"kind": "shed", "makes": "embers", "field": "front", "born": "solid", "count": 2000, "life": 60, "vary": 0}
+        | step,
+        geometry=BLOCK,
+        parts=("embers",),
+    )
+    linear = {"kind": "linear"}
+    keys = {"a": {"frame": 0, "value": [-1.5, 0, 0], "easing": linear}, "b": {"frame": 72, "value": [1.5, 0, 0]}}
+    document["items"]["fog"] |= {"turn": [0, 0, -90], "place": {"keys": keys}}
+    across = {"kind": "across", "controller": "fog", "axis": "y", "soft": 0.5, "at": 0}
+    document["fields"]["front"]["sources"]["s"] = across
+    document["items"]["ball"] |= item or {}
+    return next(one.body for one in evaluator().frame(parse_shot(document), frame).draw if one.part == "embers")
+
+
+def test_from_the_solid_each_place_sheds_one_as_the_front_comes_to_it():
+    """At a second the front is at -0.75 m, as it was at -1.75 m at the start: a quarter of the places are between."""
+    parts = from_solid(24, speed=0.0, pull=0.0, whirl=0.0)
+    born = parts.mesh.rest
+    assert len(born) == pytest.approx(500, abs=4 * (2000 * 3 / 16) ** 0.5)
+    assert born[:, 0].min() > -1.76
+    assert born[:, 0].max() < -0.74
+    assert np.abs(born[:, 1]).max() < 0.3
+    # Not only at the surface: in the inner half of its height lie half of them.
+    assert (np.abs(born[:, 1]) < 0.15).mean() == pytest.approx(0.5, abs=0.1)
+    np.testing.assert_allclose(parts.mesh.points, born, atol=1e-5)
+
+
+def test_those_of_the_solid_start_where_the_shape_has_carried_their_place():
+    lift = {
+        "keys": {
+            "a": {"frame": 0, "value": [0, 0, 0], "easing": {"kind": "linear"}},
+            "b": {"frame": 72, "value": [0, 3, 0]},
+        }
+    }
+    parts = from_solid(24, {"place": lift}, speed=0.0, pull=0.0, whirl=0.0)
+    # Born when the front was at its place along X, a metre in a second; so high the block had been lifted then.
+    carried = parts.mesh.points[:, 1] + 1.0 - parts.mesh.rest[:, 1]
+    np.testing.assert_allclose(carried, parts.mesh.rest[:, 0] + 1.75, atol=0.02)
+
+
+def test_what_is_reached_from_the_start_or_never_sheds_nothing_and_the_same_are_there_at_any_frame():
+    first, last = from_solid(40, speed=0.0), from_solid(60, speed=0.0)
+    assert set(first.mesh.number) < set(last.mesh.number)
+    assert last.mesh.rest[:, 0].min() > -1.76
+    assert len(from_solid(0).mesh.points) == 0

@@ -9,13 +9,19 @@ import { FORMS } from "./ScatterSentence";
 import { FieldChoice, type SentenceProps } from "./sentence";
 import { valuesOf } from "./values";
 
+const BORN = [
+  ["band", "from the band of"],
+  ["solid", "from the solid, as they are reached by"],
+] as const;
+
 export function ShedSentence({ pointer, step, put }: SentenceProps<"shed">) {
   const value = valuesOf("Shed", pointer);
   return (
     <>
-      Shed {value("rate", "Rate", false)}{" "}
+      Shed {step.born === "solid" ? value("count", "Count", false) : value("rate", "Rate", false)}{" "}
       <Choice label="Shed what" value={step.what} options={FORMS} onChoose={(what) => put(what, "what", what)} />{" "}
-      {value("size", "Size")} large from the band of{" "}
+      {value("size", "Size")} large{" "}
+      <Choice label="Born" value={step.born} options={BORN} onChoose={(born) => put(born, "born", born)} />{" "}
       <FieldChoice pointer={pointer} step={step} put={put} everything="no field yet" />
       {step.field && <LevelAndBand field={step.field} />}, living {value("life", "Life", false)}, off at{" "}
       {value("speed", "Speed", false)}, pulled down by {value("pull", "Pull", false)}

@@ -23,6 +23,7 @@ from windsock.core.evaluate.over_time import FieldsOverTime, Rows, first_over
 from windsock.core.evaluate.reads import Answer, Question, Reads
 from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.evaluate.scene import SceneAt
+from windsock.core.fields.about import elements_about
 from windsock.core.fields.source import (
     Elements,
     FrontProblem,
@@ -103,6 +104,25 @@ class History(FieldsOverTime):
 
         name = f"reached {item} {field} {overall}"
         return self._results.solved(name, answer, find)
+
+    def reached_at(self, scene: SceneAt, field: str, overall: str | None, item: str, places: Values) -> Outcome[Arrays]:
+        """`second`: (k,) at which a field, times the overall one, first comes to places, (k, 3), in and about a shape as it rests."""
+        content = content_of(places)
+
+        def measure(now: SceneAt, which: NDArray[np.int64], reads: Reads) -> Values:
+            reads.note(CONTENT, content)
+            subject = subject_at(now, item, reads)
+            reads.note(("placement", item), now.answer(("placement", item)))
+            elements = elements_about(places[which], now.placement(item), subject)
+            return self.product_now(now, field, overall, elements, reads)
+
+        answer = _with_content(scene, content)
+
+        def find(reads: Reads) -> dict[str, Values]:
+            coming = Coming(f"values of {field} and {overall} in {item}", field, len(places), measure, answer)
+            return {"second": self._first_over(scene, coming, reads)}
+
+        return self._results.solved(f"reached in {item} {field} {overall}", answer, find)
 
     def beats(
         self, scene: SceneAt, field: str, overall: str | None, item: str, every: int, reads: Reads

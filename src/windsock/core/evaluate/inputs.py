@@ -411,6 +411,16 @@ class InputsToSolve:
         self._reads.include(made.reads)
         return made.value.named["second"]
 
+    def reached_at(self, places: Values) -> Values:
+        field, overall = self._driving()
+        if field is None:
+            return np.full(len(places), np.inf)
+        place = self._place
+        made = place.recipes.reached_at(place.scene, field, overall, place.item, places)
+        # The places are made from what was read to solve this.
+        self._reads.include(made.reads.without("content"))
+        return made.value.named["second"]
+
     def beats(self, every: int) -> Iterator[Beat]:
         field, overall = self._driving()
         if field is not None:

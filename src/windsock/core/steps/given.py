@@ -225,6 +225,11 @@ class SolveInputs(Protocol):
         where it does not."""
         ...
 
+    def reached_at(self, places: Values) -> Values:
+        """(k,) the second at which what drives the step first comes to places, (k, 3), in and about the subject as it rests, in its own space;
+        infinite where it does not, or where nothing drives it."""
+        ...
+
     def beats(self, every: int) -> Iterator[Beat]:
         """The shot's seconds, so many moments in each: what drives the step at the points of the subject at rest then."""
         ...

@@ -18,11 +18,14 @@ from windsock.core.declarations import PartId, Quantity, about
 from windsock.core.fields.source import Values
 from windsock.core.geometry.mesh import NO_FACES, Mesh, Mixture
 from windsock.core.geometry.placement import moved
+from windsock.core.geometry.sites import sites_within
 from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.band import band_lengths
 from windsock.core.kernels.bodies import facing_turns, product
 from windsock.core.kernels.chance import chance, directions
 from windsock.core.kernels.flight import COLUMNS, Flight, legs, states
+from windsock.core.kernels.shares import corner_shares
+from windsock.core.kernels.surface_distance import Surface
 from windsock.core.look import Look
 from windsock.core.parts.copies import Copies, Model
 from windsock.core.parts.copies_part import CopiesPart
@@ -39,6 +42,9 @@ BIRTH_LIMIT = 200_000
 SECONDS_A_BEAT, SECONDS_A_FACE = 5e-4, 2e-7
 """Measured on two cores: what finding the births of one moment takes, and what each face adds to it."""
 
+SECONDS_A_PLACE, SECONDS_A_LOOK = 4e-5, 1.2e-5
+"""The same for each place in the solid, and for each second in which it is looked at."""
+
 BEATS = 30
 """Times in a second at which births are looked for."""
 
@@ -54,18 +60,21 @@ SHED_LOOK = Look(base_colour="#2A1A14", roughness=0.9)
 
 @dataclass(frozen=True, eq=False)
 class Births(Solution):
-    """at: (k,) the second of each birth. face: (k,), shares: (k, 3) where on the shape. number: (k,) of each. rows: its
+    """at: (k,) the second of each birth. face: (k,), shares: (k, 3) where on the shape, or nearest to which place of it. rest: (k, 3)
+    where it was born, as the shape rests. number: (k,) of each. rows: its
     flight (see kernels/flight.py)."""
 
     at: Values
     face: NDArray[np.int64]
     shares: Values
+    rest: Values
     number: NDArray[np.int64]
     rows: Values
 
 
 class Shed(SolvedStep):
-    """Shed small copies from where the field's band passes: `rate` a second for each metre of its length.
+    """Shed small copies from where the field's band passes over the surface: `rate` a second for each metre of its length. Or from the solid:
+    of so many places in it that are chosen once, each sheds one as the field's level comes to it.
 
     They start along the surface's normal at `speed`, go any way by up to `stray` of it, are pulled down (up where `pull` is
     negative), slowed by `drag` and led round the vertical by `whirl`. Each lives up to `life`; over its life its size
@@ -83,6 +92,10 @@ class Shed(SolvedStep):
     zone: Literal["band"] = "band"
     makes: Annotated[PartId, Field(description="The part that they are")] = "embers"
     what: Form = "flakes"
+    born: Annotated[Literal["band", "solid"], Field(description="Where they are born")] = "band"
+    count: Annotated[int, Quantity("Of how many places in the solid", low=1, high=BIRTH_LIMIT, drag=10, whole=True)] = (
+        5000
+    )
     rate: Annotated[float, Quantity("Born in a second for each metre", unit="/s/m", low=0, high=10_000, drag=1)] = 60.0
     life: Annotated[float, Quantity("How long one lives", unit="s", low=0.01, high=60, drag=0.01)] = 1.5
     size: Annotated[NumberParameter, Quantity("How long one is", unit="m", low=0, high=100, drag=0.001)] = 0.03
@@ -100,6 +113,8 @@ class Shed(SolvedStep):
     seed: Annotated[int, Quantity("Which of the chances", low=0, high=999_999, drag=0.1, whole=True)] = 1
 
     def solving(self, mesh: Mesh, lasts: float) -> float:
+        if self.born == "solid":
+            return self.count * (SECONDS_A_PLACE + lasts * SECONDS_A_LOOK)
         return lasts * BEATS * (SECONDS_A_BEAT + SECONDS_A_FACE * len(mesh.faces))
 
     def made(self) -> str:
@@ -151,7 +166,7 @@ class Shed(SolvedStep):
         colours = self.ramp.colours(age)
         return Mesh(
             moved(world, np.linalg.inv(given.matrix)).astype(np.float32),
-            born.carried(made.rest.astype(np.float64)).astype(np.float32),
+            births.rest[alive].astype(np.float32),
             normals,
             made.faces[:0],
             births.number[alive],
@@ -163,6 +178,8 @@ class Shed(SolvedStep):
 
     def solve(self, given: SolveInputs) -> Births:
         """Every birth of the shot, and its flight. Raises TooMuch for more of them than a shot may have."""
+        if self.born == "solid":
+            return self._from_solid(given)
         born: list[tuple[NDArray[np.int64], Values, NDArray[np.int64]]] = []
         starts: list[tuple[Values, Values, Values]] = []
         total = 0
@@ -182,12 +199,50 @@ class Shed(SolvedStep):
             born.append((face, shares, number))
             starts.append((beat.seconds + chance(number, self.seed * 16 + 5) / BEATS, start, way))
         if not born:
-            none = np.zeros(0, dtype=np.int64)
-            return Births(np.zeros(0), none, np.zeros((0, 3)), none, np.zeros((0, COLUMNS)))
+            return _none()
         face = np.concatenate([one[0] for one in born])
         shares, number = np.concatenate([one[1] for one in born]), np.concatenate([one[2] for one in born])
         at, start, way = (np.concatenate([one[column] for one in starts]) for column in range(3))
-        way /= np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
+        rest = np.einsum("kc,kcx->kx", shares, given.at_start().mesh.rest[faces[face]].astype(np.float64))
+        return self._flown(at, face, shares, rest, number, start, way)
+
+    def _from_solid(self, given: SolveInputs) -> Births:
+        """Those that are born where the field comes to places in the solid; not those where it is from the start on."""
+        mesh, stance = given.at_start().mesh, given.stance_at_start()
+        if len(mesh.faces) == 0 or not given.is_driven():
+            return _none()
+        level = stance.level(mesh.points)
+        sites = sites_within(level, mesh.faces, self.count, self.seed, None)
+        places = stance.own(sites)
+        seconds = given.reached_at(places)
+        begins = given.begins()
+        number = np.flatnonzero(np.isfinite(seconds) & (seconds > begins))
+        if len(number) == 0:
+            return _none()
+        places, at = places[number], seconds[number]
+        _, face, near = Surface(level, mesh.faces).nearest(sites[number])
+        shares = corner_shares(near, level, mesh.faces.astype(np.int64), face)
+        normals = np.einsum("kc,kcx->kx", shares, mesh.normals[mesh.faces[face]].astype(np.float64))
+        # It moves straight from one beat to the next.
+        beat = (at - begins) * BEATS
+        low, share = np.floor(beat), (beat % 1)[:, None]
+        before, after = (given.carried(begins + one / BEATS) for one in (low, low + 1))
+        start = _moved(before, places) * (1 - share) + _moved(after, places) * share
+        way = np.einsum("kyx,ky->kx", np.linalg.inv(before[:, :3, :3]), normals)
+        return self._flown(at, face, shares, places, number, start, way)
+
+    def _flown(
+        self,
+        at: Values,
+        face: NDArray[np.int64],
+        shares: Values,
+        rest: Values,
+        number: NDArray[np.int64],
+        start: Values,
+        way: Values,
+    ) -> Births:
+        """The births with their flights, which begin at places in the world, (k, 3), along (k, 3) normals."""
+        way = way / np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
         any_way = directions(number, self.seed * 16 + 10) * chance(number, self.seed * 16 + 4)[:, None] * self.stray
         moving = self.speed * (way + any_way)
         turning = np.radians(self.spin) * (2 * chance(number, self.seed * 16 + 7) - 1)
@@ -200,7 +255,7 @@ class Shed(SolvedStep):
             np.full(len(at), self.life),
             self._flight(),
         )
-        return Births(at, face, shares, number, rows)
+        return Births(at, face, shares, rest, number, rows)
 
     def _births(self, beat: Beat, faces: NDArray[np.int32]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """(k,) the faces with births in a beat, and numbers for these: at the rate, for each metre of the band's length."""
@@ -217,6 +272,16 @@ class Shed(SolvedStep):
 
     def _flight(self) -> Flight:
         return Flight(-self.pull, (0.0, 0.0), self.drag, -float(np.radians(self.whirl)), 0.0, 0.0, floor=False)
+
+
+def _none() -> Births:
+    none = np.zeros(0, dtype=np.int64)
+    return Births(np.zeros(0), none, np.zeros((0, 3)), np.zeros((0, 3)), none, np.zeros((0, COLUMNS)))
+
+
+def _moved(matrices: Values, places: Values) -> Values:
+    """(k, 3) places, each under a matrix of its own, (k, 4, 4)."""
+    return np.einsum("kxy,ky->kx", matrices[:, :3, :3], places) + matrices[:, :3, 3]
 
 
 def _fading(age: Values) -> Values:
