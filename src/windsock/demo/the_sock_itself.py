@@ -28,7 +28,7 @@ def the_sock_itself() -> JsonValue:
         "frames": {"first": 0, "last": 124},
         "rate": {"numerator": 25, "denominator": 1},
         "picture": {"width": 1280, "height": 720},
-        "opening_frame": 36,
+        "opening_frame": 42,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.95},
         "items": _items(turning),
@@ -122,7 +122,7 @@ def _tail(turning: JsonValue) -> dict[str, JsonValue]:
             "steps": {
                 "follow": FOLLOW | {"rank": 0},
                 "ways": {
-                    "kind": "trail", "rank": 1, "makes": "strands", "of": "points", "count": 6, "lasts": 0.24, "width": 0.1,
+                    "kind": "trail", "rank": 1, "makes": "strands", "of": "points", "count": 6, "lasts": 0.11, "width": 0.08,
                     "thinner": 0.92, "spacing": 0.04,
                 },
                 "skin": {
