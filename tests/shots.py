@@ -23,6 +23,7 @@ def sock_alone() -> dict:
     """The demo's wind sock without the strands that trail behind it: the same faces at every frame, and soon made."""
     document: dict = the_sock_itself()  # type: ignore[assignment]
     del document["items"]["tail"]
+    document["opening_frame"] = 36
     return document
 
 

@@ -28,13 +28,17 @@ def lay(starter: str, document: dict, size: float):
     return laying, patched(document, laying.patch)
 
 
+MEANT = {"strands": ["joining_skin"]}
+"""What is found with a starter and is meant so: strands flow together and come apart as they swing."""
+
+
 @pytest.mark.parametrize("size", [0.05, 1.0, 40.0])
 @pytest.mark.parametrize("starter", STARTERS)
 def test_it_is_laid_in_the_shapes_own_size(starter, size):
     laying, document = lay(starter, shape_of(size), size)
     shot = parse_shot(document)
     one = evaluator()
-    assert [finding.says for finding in find_all(one, shot)] == []
+    assert [finding.says for finding in find_all(one, shot) if finding.kind not in MEANT.get(starter, [])] == []
     strip = cover(one, shot, laying.field_id, "ball")
     # At some frame it is on part of the shape, and the end is not the beginning everywhere on the way.
     assert strip.most.max() > 0.5

@@ -4225,7 +4225,7 @@ export interface components {
          * @description 1 where the front has been that a step of a shape lets through it, falling to 0 ahead of it.
          *
          *     It is asked in the whole solid, at places as they rest, so that on the subject itself it stays with what moves. Of another shape, places
-         *     of the world count as they lie in that shape's space now. With several such steps the furthest counts. 0 before a front has begun, and where
+         *     of the world count as they lie in that shape's space now. Of several such steps the furthest counts, or one is said. 0 before a front has begun, and where
          *     it never comes.
          */
         EatenField: {
@@ -4268,6 +4268,12 @@ export interface components {
              * @default 0
              */
             soft: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Step
+             * @description The step of its recipe that eats; None: all that do
+             * @default null
+             */
+            step: string | null;
             /**
              * Word
              * @default or

@@ -8,7 +8,13 @@ import type { Word } from "./types";
 type Union = { discriminator: { mapping: Record<string, string> } };
 type Model = {
   properties?: Record<string, { enum?: string[]; const?: string }>;
-  "x-kind"?: { called: string; undriven?: string; handles?: number[]; units?: Record<string, string> };
+  "x-kind"?: {
+    called: string;
+    undriven?: string;
+    sends_front?: boolean;
+    handles?: number[];
+    units?: Record<string, string>;
+  };
 };
 
 const models = schema.$defs as unknown as Record<string, Model>;
@@ -41,6 +47,11 @@ export function called(family: Family, kind: string): string {
 /** What a step does where no field drives it, for one that is hardly meant so; else nothing. */
 export function undrivenWords(step: string): string {
   return declared("step", step)["x-kind"]?.undriven ?? "";
+}
+
+/** Whether a step lets a front through the shape, which a field can ask after. */
+export function sendsFront(step: string): boolean {
+  return declared("step", step)["x-kind"]?.sends_front ?? false;
 }
 
 /** The values that a setting of a kind can have. */

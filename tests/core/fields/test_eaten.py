@@ -202,6 +202,17 @@ def test_a_step_before_what_eats_cannot_go_by_it_but_one_after_can():
         parse_shot(eaten(None, None, push | {"rank": -1}))
 
 
+def test_of_two_steps_that_eat_one_can_be_asked():
+    """Then a step may stand between both, and what the second eats does not count."""
+    again = {"kind": "erode", "speed": 5 * SPEED, "voxel": VOXEL, "makes": "copies"}
+    document = eaten({"step": "eat"}, None, {"kind": "push", "field": "eaten", "distance": 0.0}, again)
+    np.testing.assert_array_equal(values(document, 48)[1], values(eaten(), 48)[1])
+    both = eaten({}, None, {"kind": "push"}, again)
+    assert values(both, 48)[1].sum() > values(document, 48)[1].sum() + 50
+    with pytest.raises(Refusal, match="or let the field ask what another step eats"):
+        parse_shot(eaten({}, None, {"kind": "push", "field": "eaten"}, again))
+
+
 def test_shapes_that_eat_by_what_the_other_eats_are_refused():
     document = eaten({"shape": "block"})
     document["items"]["rod"]["recipe"] = {

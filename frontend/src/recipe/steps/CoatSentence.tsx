@@ -1,8 +1,7 @@
-import { inOrder } from "../../document/types";
 import { Choice } from "../../parts/Choice";
-import { useShot } from "../../parts/editing";
 import { AXES } from "../sources/clause";
 import { SpaceChoice } from "./DeformingSentence";
+import { HowFar, SeedsChoice } from "./FrontChoices";
 import { OwnLook } from "./OwnLook";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
 import { valuesOf, vectorsOf } from "./values";
@@ -16,10 +15,6 @@ const ENDS = [
   ["low", "from low to high"],
   ["high", "from high to low"],
 ] as const;
-const BY = [
-  ["speed", "at a speed"],
-  ["share", "by a share"],
-] as const;
 const BENEATH = [
   ["kept", "stays"],
   ["gone", "is taken away"],
@@ -27,7 +22,6 @@ const BENEATH = [
 
 export function CoatSentence({ pointer, step, put, undriven }: SentenceProps<"coat">) {
   const value = valuesOf("Coat", pointer);
-  const fields = inOrder(useShot((shot) => shot.fields)).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
   return (
     <>
       A coat {value("thick", "Thick")} thick spreads{" "}
@@ -53,18 +47,14 @@ export function CoatSentence({ pointer, step, put, undriven }: SentenceProps<"co
       {step.begins_at === "place" && (
         <SpaceChoice controller={step.controller ?? null} none="no controller yet" put={put} />
       )}
-      {step.begins_at === "seeds" && (
-        <Choice
-          label="Seeds"
-          tone="field"
-          value={step.seeds ?? ""}
-          options={[["", "no field yet"], ...fields]}
-          onChoose={(field) => put("seeds", "seeds", field || null)}
-        />
-      )}{" "}
-      <Choice label="By" value={step.by} options={BY} onChoose={(by) => put(`by ${by}`, "by", by)} />,{" "}
-      {step.by === "speed" ? value("speed", "Speed") : <>{value("share", "Share")} of all that it comes to</>}; as fast{" "}
-      <Listening {...{ pointer, step, put, undriven }} />
+      {step.begins_at === "seeds" && <SeedsChoice seeds={step.seeds} put={put} />}{" "}
+      <HowFar
+        by={step.by}
+        put={put}
+        speed={value("speed", "Speed")}
+        share={<>{value("share", "Share")} of all that it comes to</>}
+      />
+      ; as fast <Listening {...{ pointer, step, put, undriven }} />
     </>
   );
 }

@@ -1,6 +1,5 @@
-import { inOrder } from "../../document/types";
 import { Choice } from "../../parts/Choice";
-import { useShot } from "../../parts/editing";
+import { HowFar, SeedsChoice } from "./FrontChoices";
 import { OwnLook } from "./OwnLook";
 import { Listening, type SentenceProps, StepCurve } from "./sentence";
 import { valuesOf } from "./values";
@@ -14,32 +13,19 @@ const RUNS = [
   ["forwards", "forwards"],
   ["backwards", "backwards, so that it comes into being"],
 ] as const;
-const BY = [
-  ["speed", "at a speed"],
-  ["share", "by a share"],
-] as const;
 
 export function ErodeSentence({ pointer, step, put, undriven }: SentenceProps<"erode">) {
   const value = valuesOf("Erode", pointer);
-  const fields = inOrder(useShot((shot) => shot.fields)).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
   return (
     <>
       The shape is <Choice label="Way" value={step.way} options={WAYS} onChoose={(way) => put(way, "way", way)} />
       {step.way === "seeds" && (
         <>
           {" "}
-          inside{" "}
-          <Choice
-            label="Seeds"
-            tone="field"
-            value={step.seeds ?? ""}
-            options={[["", "no field yet"], ...fields]}
-            onChoose={(field) => put("seeds", "seeds", field || null)}
-          />
+          inside <SeedsChoice seeds={step.seeds} put={put} />
         </>
       )}{" "}
-      <Choice label="By" value={step.by} options={BY} onChoose={(by) => put(`by ${by}`, "by", by)} />,{" "}
-      {step.by === "speed" ? value("speed", "Speed") : <>{value("share", "Share")} of it</>},{" "}
+      <HowFar by={step.by} put={put} speed={value("speed", "Speed")} share={<>{value("share", "Share")} of it</>} />,{" "}
       <Choice label="Run" value={step.run} options={RUNS} onChoose={(run) => put(run, "run", run)} />; as fast{" "}
       <Listening {...{ pointer, step, put, undriven }} />
     </>

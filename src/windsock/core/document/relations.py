@@ -194,11 +194,12 @@ def _frames_of(shot: Shot, field: Field, reached: list[str], seen: set[str]) -> 
     """The frames of the keys of a field, of its clauses, of where the items stand that it measures from, and of steps that eat those.
     reached: the shapes whose recipes it reaches."""
     yield from _keys_in(field)
-    for shape in field.fronts_of():
+    for shape, asked in field.fronts_of():
         for subject in reached if shape is None else [shape]:
             item = shot.items[subject]
-            steps = item.recipe.steps.values() if isinstance(item, Shape) else ()
-            yield from (frame for step in steps if step.on and step.sends_front for frame in _keys_in(step))
+            steps = item.recipe.steps if isinstance(item, Shape) else {}
+            eating = [step for key, step in steps.items() if step.on and step.sends_front and asked in (None, key)]
+            yield from (frame for step in eating for frame in _keys_in(step))
     members = [member for group in field.groups() for member in shot.groups[group].members]
     for item in (*field.items(), *members):
         yield from _keys_in(_standing(shot, item))

@@ -17,6 +17,7 @@ from windsock.core.document.limits import refuse_large
 from windsock.core.document.springs import AFTER, SWINGS, Swing
 from windsock.core.fields import AnySource
 from windsock.core.fields.field import Field
+from windsock.core.fields.source import FrontOf
 from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
 from windsock.core.shapes import AnyGeometry
@@ -224,7 +225,7 @@ class Shot(Declared):
                     yield f"field {field.letter} measures from the group “{group}”, which is not in the shot"
                     return
         for field in self.fields.values():
-            for shape in field.fronts_of():
+            for shape, _ in field.fronts_of():
                 if shape is not None and not isinstance(self.items.get(shape), Shape):
                     yield f"field {field.letter} asks what is eaten of “{shape}”, which is no shape of the shot"
                     return
@@ -241,21 +242,22 @@ class Shot(Declared):
     def _front_complaints(self) -> Iterator[str]:
         """Steps that listen to what they eat themselves, or a step after them does."""
         for key, item in self.items.items():
-            steps = [step for _, step in in_order(item.recipe.steps) if step.on] if isinstance(item, Shape) else []
-            until = max((place for place, step in enumerate(steps) if step.sends_front), default=-1)
-            for step in steps[: until + 1]:
+            steps = [one for one in in_order(item.recipe.steps) if one[1].on] if isinstance(item, Shape) else []
+            for place, (step_id, step) in enumerate(steps):
                 for field in item.recipe.listened(step) if isinstance(item, Shape) else ():
-                    if {None, key} & self._fronts_behind(field):
-                        letter, late = self.fields[field].letter, "itself" if step is steps[until] else "a later step"
+                    asked = {front.step for front in self._fronts_behind(field) if front.shape in (None, key)}
+                    late = [one for one in steps[place:] if one[1].sends_front and {None, one[0]} & asked]
+                    if late:
+                        what = "itself" if late[-1][0] == step_id else "a later step"
                         yield (
-                            f"the step {step.named()} of {item.name} listens to {letter}, which says what {late} eats: have a step "
-                            f"after {steps[until].named()} listen to it"
+                            f"the step {step.named()} of {item.name} listens to {self.fields[field].letter}, which says what {what} "
+                            f"eats: have a step after {late[-1][1].named()} listen to it, or let the field ask what another step eats"
                         )
                         return
 
-    def _fronts_behind(self, field: str) -> set[str | None]:
-        """The shapes after whose fronts a field asks, by itself or through other fields; None for the subject."""
-        return {shape for one in self.fields_behind(field) for shape in self.fields[one].fronts_of()}
+    def _fronts_behind(self, field: str) -> set[FrontOf]:
+        """The fronts that a field asks after, by itself or through other fields."""
+        return {front for one in self.fields_behind(field) for front in self.fields[one].fronts_of()}
 
     def fields_behind(self, field: str) -> set[str]:
         """A field and those that it measures from, by themselves or through others."""
@@ -289,7 +291,7 @@ class Shot(Declared):
             groups |= {group for step in steps for group in step.groups()}
             needs[item_id] = {shape for group in groups for shape in self.shapes_of(group)} - {item_id}
             needs[item_id] |= {shape for step in steps for shape in step.shapes()}
-            eaten = {shape for one in behind for shape in self.fields[one].fronts_of() if shape is not None}
+            eaten = {front.shape for one in behind for front in self.fields[one].fronts_of() if front.shape is not None}
             needs[item_id] |= eaten - {item_id}
         return needs
 

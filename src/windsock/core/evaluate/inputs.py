@@ -7,6 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING, cast, overload
 
 import numpy as np
+from numpy.typing import NDArray
 
 from windsock.core.evaluate.definitions import TICKING, VOXELS
 from windsock.core.evaluate.measured import PosedMesh, band_of
@@ -479,6 +480,10 @@ class InputsToSolve:
     def is_draft(self) -> bool:
         self._note("defined", *VOXELS)
         return self._place.scene.definitions.draft
+
+    @property
+    def flag(self) -> NDArray[np.uint8]:
+        return self._place.recipes.watch.flag
 
     def check(self, share: float) -> None:
         self._place.recipes.watch.check()

@@ -155,11 +155,11 @@ class SourceScene:
     def at_points_now(self, subject: Subject, values: Values) -> Values:
         return on_points_now(self._scene, subject, values, self._reads)
 
-    def fronts(self, item: str, subject: str) -> list[Front]:
+    def fronts(self, item: str, step: str | None, subject: str) -> list[Front]:
         self._note("steps", item)
         found: list[Front] = []
-        for step_id, step in in_order(self._scene.shape(item).recipe.steps):
-            if step.on and step.sends_front:
+        for step_id, one in in_order(self._scene.shape(item).recipe.steps):
+            if one.on and one.sends_front and step in (None, step_id):
                 made = self._scene.shapes.front(self._scene, item, step_id, subject)
                 self._reads.note_result((*self._behind, "front", item, step_id, subject), made.key, made.reads.leaves)
                 found.append(made.value)

@@ -155,13 +155,14 @@ class Plan:
             needs[node].add(field_node(other, item_id))
         for shape in self._members(declared.groups(), item_id):
             needs[node].add(self._last_node(shape))
-        for shape in declared.fronts_of():
+        for shape, asked in declared.fronts_of():
             if shape is not None and shape != item_id:
                 needs[node].add(self._last_node(shape))
                 continue
             own = self.shot.items[item_id]
             steps = in_order(own.recipe.steps) if isinstance(own, Shape) else []
-            needs[node] |= {solved_node(item_id, key) for key, step in steps if step.on and step.sends_front}
+            sending = [key for key, step in steps if step.on and step.sends_front and asked in (None, key)]
+            needs[node] |= {solved_node(item_id, key) for key in sending}
         if declared.memory is not None:
             needs[memory_node(field_id, item_id)] = {shape_node(item_id)}
             needs[node].add(memory_node(field_id, item_id))

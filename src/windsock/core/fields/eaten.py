@@ -8,9 +8,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from windsock.core.declarations import ItemId, Quantity
+from windsock.core.declarations import Id, ItemId, Quantity
 from windsock.core.fields.falloff import smoothstep
-from windsock.core.fields.source import Elements, Scene, SourceBase, Values
+from windsock.core.fields.source import Elements, FrontOf, Scene, SourceBase, Values
 from windsock.core.geometry.placement import moved
 from windsock.core.timing.parameter import NumberParameter
 
@@ -22,7 +22,7 @@ class EatenField(SourceBase):
     """1 where the front has been that a step of a shape lets through it, falling to 0 ahead of it.
 
     It is asked in the whole solid, at places as they rest, so that on the subject itself it stays with what moves. Of another shape, places
-    of the world count as they lie in that shape's space now. With several such steps the furthest counts. 0 before a front has begun, and where
+    of the world count as they lie in that shape's space now. Of several such steps the furthest counts, or one is said. 0 before a front has begun, and where
     it never comes.
     """
 
@@ -35,12 +35,13 @@ class EatenField(SourceBase):
     shape: Annotated[ItemId | None, Field(description="The shape that is eaten; None: the one it is measured on")] = (
         None
     )
+    step: Annotated[Id | None, Field(description="The step of its recipe that eats; None: all that do")] = None
     soft: Annotated[
         NumberParameter, Quantity("Way ahead of the front over which it falls to 0", unit="m", low=0, high=1e4)
     ] = 0.0
 
-    def fronts_of(self) -> tuple[str | None, ...]:
-        return (self.shape,)
+    def fronts_of(self) -> tuple[FrontOf, ...]:
+        return (FrontOf(self.shape, self.step),)
 
     def briefly(self, name: Callable[[str], str]) -> str:
         return "eaten" if self.shape is None else f"eaten of {name(self.shape)}"
@@ -49,7 +50,7 @@ class EatenField(SourceBase):
         """(n,) values in 0..1."""
         subject, soft = elements.subject.item, scene.at(self.soft)
         item, made = self.shape or subject, np.zeros(len(elements))
-        fronts = scene.fronts(item, subject)
+        fronts = scene.fronts(item, self.step, subject)
         if not fronts:
             return made
         own = item == subject

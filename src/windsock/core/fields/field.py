@@ -13,7 +13,7 @@ from windsock.core.declarations import Declared, Id, Name, Quantity, Rank, in_or
 from windsock.core.fields import AnySource, Source
 from windsock.core.fields.joining import joined
 from windsock.core.fields.memory import Memory
-from windsock.core.fields.source import Values
+from windsock.core.fields.source import FrontOf, Values
 from windsock.core.timing.parameter import KeyedNumber, Moment, NumberParameter
 
 Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,2}$")]
@@ -48,9 +48,9 @@ class Field(Declared):
         """The ids of the groups whose shapes its sources measure from."""
         return tuple(sorted({group for source in self.sources.values() for group in source.groups()}))
 
-    def fronts_of(self) -> set[str | None]:
-        """The ids of the shapes after whose fronts its sources ask; None for the subject."""
-        return {shape for source in self.sources.values() for shape in source.fronts_of()}
+    def fronts_of(self) -> set[FrontOf]:
+        """The fronts that its sources ask after."""
+        return {front for source in self.sources.values() for front in source.fronts_of()}
 
     def fields(self) -> tuple[str, ...]:
         """The ids of the fields that its sources measure from."""

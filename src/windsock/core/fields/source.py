@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Annotated, ClassVar, Literal, Protocol, Self, overload
+from typing import Annotated, ClassVar, Literal, NamedTuple, Protocol, Self, overload
 
 import numpy as np
 from numpy.typing import NDArray
@@ -237,9 +237,9 @@ class Scene(Protocol):
         """(m, ...) values at those points, at those that the subject has now."""
         ...
 
-    def fronts(self, item: str, subject: str) -> list[Front]:
-        """Where the fronts are that the steps of a shape let through it, in their order. subject: the id of what is measured, in whose
-        own time its own fronts are."""
+    def fronts(self, item: str, step: str | None, subject: str) -> list[Front]:
+        """Where the fronts are that the steps of a shape let through it, in their order, or that of one of them by id. subject: the id of
+        what is measured, in whose own time its own fronts are."""
         ...
 
     def arrivals(self, subject: Subject) -> Values:
@@ -254,6 +254,13 @@ class Scene(Protocol):
 Outline = dict[str, object]
 """A surface in a controller's space: {"form": "ball", "radius"}, {"form": "plane", "axis", "distance"} or
 {"form": "box", "half": three half sizes, infinite for a slab, "margin"}; in metres."""
+
+
+class FrontOf(NamedTuple):
+    """What lets a front through a shape: shape: its id, None for the subject; step: of its recipe, None for all that do."""
+
+    shape: str | None
+    step: str | None
 
 
 class SourceBase(Declared):
@@ -319,8 +326,8 @@ class SourceBase(Declared):
         """The ids of the groups whose shapes this source measures from."""
         return ()
 
-    def fronts_of(self) -> tuple[str | None, ...]:
-        """The ids of the shapes after whose fronts it asks; None for the subject."""
+    def fronts_of(self) -> tuple[FrontOf, ...]:
+        """The fronts that it asks after."""
         return ()
 
     def outline(self, level: float, at: Moment) -> Outline | None:

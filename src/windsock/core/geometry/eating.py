@@ -171,12 +171,14 @@ def _surface(eating: Eating, come: float, sign: float) -> tuple[IsoSurface, Real
     voxel = float(eating.voxel[0])
     values = front_bricks(eating.distance, eating.arrival, come, voxel, sign, bricks)
     found = isosurface(eating.shape, bricks, values)
-    depth, ahead = -sign * eating.distance.reshape(-1), eating.arrival.reshape(-1) - np.float32(come)
-    first, second = found.first, found.second(eating.shape)
+    ends = np.stack([found.first, found.second(eating.shape)])
+    depth = -np.float32(sign) * eating.distance.reshape(-1)[ends]
+    ahead = eating.arrival.reshape(-1)[ends] - np.float32(come)
     # The node where nothing is left says whether that is the front's doing.
-    lower = np.minimum(depth[first], ahead[first]) < np.minimum(depth[second], ahead[second])
-    gone = np.where(lower, first, second)
-    return found, np.clip(depth[gone] - ahead[gone], -voxel, voxel).astype(np.float64)
+    left = np.minimum(depth, ahead)
+    over = depth - ahead
+    ahead_of = np.asarray(np.where(left[0] < left[1], over[0], over[1]), dtype=np.float64)
+    return found, np.clip(ahead_of, -voxel, voxel)
 
 
 def _side(mesh: Mesh, over: Reals, whole: NDArray[np.bool_]) -> Mesh:

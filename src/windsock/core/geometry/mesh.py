@@ -103,15 +103,7 @@ class Mixture:
 
     def carried(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
         """Values (n, ...) at the points before, at the points after."""
-        shape = (len(self.corners),) + (1,) * (values.ndim - 1)
-        if values.ndim == 1 and self.corners.shape[1] == 3:
-            return mixed_values(self.corners, self.shares, values)
-        carried = np.zeros((len(self.corners), *values.shape[1:]))
-        for corner in range(self.corners.shape[1]):
-            share = self.shares[:, corner].reshape(shape)
-            # What is infinite (never reached) must not spoil those that it has no share in.
-            carried += np.where(share > 0, share * values[self.corners[:, corner]], 0.0)
-        return carried
+        return mixed_values(self.corners, self.shares, values)
 
 
 @dataclass(frozen=True, eq=False)

@@ -128,7 +128,11 @@ def volume_of(
     within &= squared.reshape(-1)[band] > ON_SURFACE**2
     side.reshape(-1)[band] = np.where(within, IN, OUT)
     side[0, 0, 0] = OUT
-    winding = None if _closes(points, faces) else winding_on(shape, inside, faces[:, ::-1] if turned else faces)
+    if _closes(points, faces):
+        winding = None
+    else:
+        outward = faces[:, ::-1] if turned else faces
+        winding = winding_on(shape, inside, outward, lambda share: tell(0.3 + 0.2 * share))
     if winding is None:
         filled_sides(side, face)
     else:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.compiled import compiled, loop, parallel
+from windsock.core.kernels.compiled import inlined, loop, parallel
 
 Floats = NDArray[np.float32]
 Reals = NDArray[np.float64]
@@ -140,8 +140,8 @@ def isosurface(shape: Shape, bricks: Integers, values: Floats) -> IsoSurface:
     first, axis = np.empty(count, dtype=np.int64), np.empty(count, dtype=np.int8)
     share, faces = np.empty(count), np.empty((int(triangles.sum()), 3), dtype=np.int32)
     index = np.empty((len(bricks), CELLS, CELLS, CELLS, 3), dtype=np.int32)
-    _points(bricks, values, np.array(shape), point_starts, index, first, axis, share)
-    _faces(bricks, values, np.array(shape), slots, starts, COUNTS, TABLE, index, faces)
+    _points(bricks, values, np.array(shape), point_starts, points, index, first, axis, share)
+    _faces(bricks, values, np.array(shape), slots, starts, triangles, COUNTS, TABLE, index, faces)
     return IsoSurface(first, axis, share, faces)
 
 
@@ -185,14 +185,15 @@ def _taken(values: Floats, bricks: Integers, made: Floats):  # pragma: no cover 
                     made[brick, i, j, k] = values[x, y, z]
 
 
-@compiled
-def _config(values: Floats, brick: int, i: int, j: int, k: int) -> int:  # pragma: no cover - compiled
-    """Which corners of a cell are above, as bits."""
-    made = 0
-    for corner in range(8):
-        if values[brick, i + (corner & 1), j + (corner >> 1 & 1), k + (corner >> 2)] > 0:
-            made |= 1 << corner
-    return made
+@inlined
+def _flat(values: Floats, brick: int, i: int, j: int, k: int) -> int:  # pragma: no cover - compiled
+    """Which corners of the side of a cell at a node along z are above, as bits. Those of two sides are those of the cell."""
+    return (
+        (values[brick, i, j, k] > 0)
+        | (values[brick, i + 1, j, k] > 0) << 1
+        | (values[brick, i, j + 1, k] > 0) << 2
+        | (values[brick, i + 1, j + 1, k] > 0) << 3
+    )
 
 
 @parallel
@@ -203,15 +204,21 @@ def _count(
         x0, y0, z0 = bricks[brick, 0] * CELLS, bricks[brick, 1] * CELLS, bricks[brick, 2] * CELLS
         found, made = 0, 0
         for i in range(min(CELLS, shape[0] - x0)):
+            in_x = x0 + i + 1 < shape[0]
             for j in range(min(CELLS, shape[1] - y0)):
+                in_y = y0 + j + 1 < shape[1]
+                low = _flat(values, brick, i, j, 0)
                 for k in range(min(CELLS, shape[2] - z0)):
-                    own = values[brick, i, j, k] > 0
-                    in_x, in_y, in_z = x0 + i + 1 < shape[0], y0 + j + 1 < shape[1], z0 + k + 1 < shape[2]
-                    found += in_x and (values[brick, i + 1, j, k] > 0) != own
-                    found += in_y and (values[brick, i, j + 1, k] > 0) != own
-                    found += in_z and (values[brick, i, j, k + 1] > 0) != own
-                    if in_x and in_y and in_z:
-                        made += counts[_config(values, brick, i, j, k)]
+                    high = _flat(values, brick, i, j, k + 1)
+                    above = low | high << 4
+                    if above != 0 and above != 255:
+                        own, in_z = low & 1, z0 + k + 1 < shape[2]
+                        found += in_x and (low >> 1 & 1) != own
+                        found += in_y and (low >> 2 & 1) != own
+                        found += in_z and (high & 1) != own
+                        if in_x and in_y and in_z:
+                            made += counts[above]
+                    low = high
         points[brick], triangles[brick] = found, made
 
 
@@ -221,6 +228,7 @@ def _points(
     values: Floats,
     shape: Numbers,
     starts: Numbers,
+    points: Numbers,
     index: Integers,
     first: Numbers,
     axis: NDArray[np.int8],
@@ -229,6 +237,8 @@ def _points(
     for brick in loop(len(bricks)):
         x0, y0, z0 = bricks[brick, 0] * CELLS, bricks[brick, 1] * CELLS, bricks[brick, 2] * CELLS
         at = starts[brick]
+        if points[brick] == 0:
+            continue
         for i in range(min(CELLS, shape[0] - x0)):
             for j in range(min(CELLS, shape[1] - y0)):
                 for k in range(min(CELLS, shape[2] - z0)):
@@ -255,6 +265,7 @@ def _faces(
     shape: Numbers,
     slots: Integers,
     starts: Numbers,
+    triangles: Numbers,
     counts: Integers,
     table: Integers,
     index: Integers,
@@ -263,10 +274,14 @@ def _faces(
     for brick in loop(len(bricks)):
         x0, y0, z0 = bricks[brick, 0] * CELLS, bricks[brick, 1] * CELLS, bricks[brick, 2] * CELLS
         at = starts[brick]
+        if triangles[brick] == 0:
+            continue
         for i in range(min(CELLS, shape[0] - 1 - x0)):
             for j in range(min(CELLS, shape[1] - 1 - y0)):
+                after = _flat(values, brick, i, j, 0)
                 for k in range(min(CELLS, shape[2] - 1 - z0)):
-                    above = _config(values, brick, i, j, k)
+                    low, after = after, _flat(values, brick, i, j, k + 1)
+                    above = low | after << 4
                     for triangle in range(counts[above]):
                         for corner in range(3):
                             edge = table[above, 3 * triangle + corner]

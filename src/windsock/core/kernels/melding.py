@@ -29,12 +29,16 @@ def bell(share: float) -> float:
     return float(_bell(share * share))
 
 
+@inlined
+def _risen(square: float) -> float:  # pragma: no cover - compiled
+    """What it is within its reach."""
+    return 1 + square * (-22.0 / 9 + square * (17.0 / 9 - square * 4.0 / 9))
+
+
 @compiled
 def _bell(square: float) -> float:  # pragma: no cover - compiled
     """The same for the square of the share."""
-    if square >= 1:
-        return 0.0
-    return 1 + square * (-22.0 / 9 + square * (17.0 / 9 - square * 4.0 / 9))
+    return 0.0 if square >= 1 else _risen(square)
 
 
 @dataclass(frozen=True, eq=False)
@@ -195,17 +199,23 @@ def _sum(
 ):  # pragma: no cover - compiled
     for brick in loop(len(bricks)):
         x0, y0, z0 = bricks[brick, 0] * CELLS, bricks[brick, 1] * CELLS, bricks[brick, 2] * CELLS
-        held = np.zeros((NODES, NODES, NODES))
+        held, up = np.zeros((NODES, NODES, NODES)), np.zeros(NODES)
         for at in range(starts[brick], starts[brick + 1]):
             one = points[at]
             far, count = reach[one], weight[one]
             x, y, z = places[one, 0] - x0, places[one, 1] - y0, places[one, 2] - z0
             scale = 1 / (far * far)
+            for k in range(NODES):
+                up[k] = (k - z) ** 2 * scale
             for i in range(max(int(np.ceil(x - far)), 0), min(int(np.floor(x + far)), CELLS) + 1):
                 for j in range(max(int(np.ceil(y - far)), 0), min(int(np.floor(y + far)), CELLS) + 1):
-                    flat = (i - x) ** 2 + (j - y) ** 2
-                    for k in range(max(int(np.ceil(z - far)), 0), min(int(np.floor(z + far)), CELLS) + 1):
-                        held[i, j, k] += count * _bell((flat + (k - z) ** 2) * scale)
+                    flat = ((i - x) ** 2 + (j - y) ** 2) * scale
+                    if flat >= 1:
+                        continue
+                    # Only those that it reaches.
+                    long = far * np.sqrt(1 - flat)
+                    for k in range(max(int(np.ceil(z - long)), 0), min(int(np.floor(z + long)), CELLS) + 1):
+                        held[i, j, k] += count * _risen(flat + up[k])
         for i in range(NODES):
             for j in range(NODES):
                 for k in range(NODES):

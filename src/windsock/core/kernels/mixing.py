@@ -1,32 +1,35 @@
-"""Places that lie between three others: how they are told, and values at them."""
+"""Places that lie between others: how they are told, and values at them."""
 
 from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.kernels.compiled import compiled
+from windsock.core.kernels.compiled import compiled, loop, parallel
 
 
 def mixed_values(
     corners: NDArray[np.int64], shares: NDArray[np.float64], values: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    """(k,) what (n,) values are between (k, 3) of them. One that has no share does not count, infinite or not."""
-    made = np.empty(len(corners))
-    _mix(corners, shares, values, made)
-    return made
+    """(k, ...) what (n, ...) values are between (k, c) of them. One that has no share does not count, infinite or not."""
+    rows = np.ascontiguousarray(values, dtype=np.float64).reshape(len(values), int(np.prod(values.shape[1:])))
+    made = np.empty((len(corners), rows.shape[1]))
+    _mix(np.ascontiguousarray(corners, dtype=np.int64), np.ascontiguousarray(shares), rows, made)
+    return made.reshape(len(corners), *values.shape[1:])
 
 
-@compiled
+@parallel
 def _mix(
     corners: NDArray[np.int64], shares: NDArray[np.float64], values: NDArray[np.float64], made: NDArray[np.float64]
 ):  # pragma: no cover - compiled
-    for k in range(len(corners)):
-        total = 0.0
-        for corner in range(3):
-            if shares[k, corner] > 0:
-                total += shares[k, corner] * values[corners[k, corner]]
-        made[k] = total
+    for k in loop(len(corners)):
+        for column in range(values.shape[1]):
+            made[k, column] = 0.0
+        for corner in range(corners.shape[1]):
+            share, of = shares[k, corner], corners[k, corner]
+            if share > 0:
+                for column in range(values.shape[1]):
+                    made[k, column] += share * values[of, column]
 
 
 def canonical(corners: NDArray[np.int64], shares: NDArray[np.float64]) -> tuple[NDArray[np.int64], NDArray[np.float64]]:

@@ -6,6 +6,8 @@ detection", 2005); from there those faces are tried that are nearest where the s
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import igl
 import numpy as np
 from numpy.typing import NDArray
@@ -66,11 +68,13 @@ def deep_faces(points: Reals, faces: Integers, wanted: Bytes, squared: Floats, f
     _better(points, faces, wanted, face.copy(), squared, face)
 
 
-def winding_on(shape: tuple[int, int, int], points: Reals, faces: Integers) -> Floats:
-    """(x, y, z) how far the nodes of a grid are inside of a surface, by the winding number; points in voxels from the first node."""
+def winding_on(shape: tuple[int, int, int], points: Reals, faces: Integers, tell: Callable[[float], None]) -> Floats:
+    """(x, y, z) how far the nodes of a grid are inside of a surface, by the winding number; points in voxels from the first node. tell: told what
+    share is done, again and again; may raise."""
     made = np.empty(int(np.prod(shape)), dtype=np.float32)
     corners, at = np.ascontiguousarray(faces, dtype=np.int64), np.ascontiguousarray(points)
     for start in range(0, len(made), AT_A_TIME):
+        tell(start / len(made))
         some = np.arange(start, min(start + AT_A_TIME, len(made)))
         nodes = np.stack(np.unravel_index(some, shape), axis=1).astype(np.float64)
         made[some] = np.asarray(igl.fast_winding_number(at, corners, nodes)).ravel()

@@ -206,7 +206,8 @@ class Erode(SolvedStep, WeightedStep):
                     _entered(times, slowness, volume.distance, ahead, voxel, float(come[reading]))
             steps = np.where(ahead, slowness * np.float32(voxel), np.float32(np.inf))
             until = np.inf if reading == readings - 1 else float(come[reading + 1])
-            swept_times(times, steps.astype(np.float32), until, float(come[reading]))
+            if not swept_times(times, steps.astype(np.float32), until, float(come[reading]), given.flag):
+                given.check(1.0)
 
     def _readings(self, given: SolveInputs) -> int:
         """How often the field is read."""

@@ -6,6 +6,8 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Protocol, TypeVar, overload
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import Declared, FieldId
@@ -265,6 +267,11 @@ class SolveInputs(Protocol):
 
     def over_time(self, parameter: NumberParameter, seconds: Values) -> Values:
         """(k,) what a parameter is at each second."""
+        ...
+
+    @property
+    def flag(self) -> NDArray[np.uint8]:
+        """(1,) not 0 once the work is no longer wanted: for kernels, which stop then, so that `check` can raise."""
         ...
 
     def check(self, share: float) -> None:

@@ -133,6 +133,7 @@ class StepBase(Declared):
             "makes": plain.made() or "",
             "leaves": plain.leaves,
             "wants_front": plain.wants_front,
+            "sends_front": cls.sends_front,
         }
 
     def apply(self, part: Part, given: StepInputs) -> Part:

@@ -32,13 +32,18 @@ def lay(laying: Laying) -> None:
     settings = eating(laying, "How fast it is eaten", 66)
     rust = laying.add_part("Rust")
     far = keyed((laying.frame(0.05), 0.0), (laying.frame(0.95), 0.8), easing="linear")
-    laying.add_step("erode", settings | {"share": far, "makes": rust, "look": RUST})
+    eating_step = laying.add_step("erode", settings | {"share": far, "makes": rust, "look": RUST})
     grain: JsonValue = {
         "kind": "noise", "rank": 0, "size": rounded(laying.bounds.largest * 0.05), "octaves": 3, "contrast": 45,
     }  # fmt: skip
     grains = laying.add_field("Grain", {"level": 0.5, "band": 0.2, "sources": {"grain": grain}})
     laying.add_step("shade", {"part": rust, "field": grains, "channel": "base_colour", "zone": "value", "ramp": GRAIN})
-    until_now: JsonValue = {"kind": "eaten", "rank": 0, "soft": rounded(laying.bounds.largest * 0.07)}
+    until_now: JsonValue = {
+        "kind": "eaten",
+        "rank": 0,
+        "step": eating_step,
+        "soft": rounded(laying.bounds.largest * 0.07),
+    }
     stain = laying.add_field("Eaten until now", {"level": 0.5, "band": 0.2, "sources": {"eaten": until_now}})
     laying.add_step("shade", {"field": stain, "channel": "base_colour", "zone": "value", "ramp": STAIN})
 
