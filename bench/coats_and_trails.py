@@ -11,8 +11,8 @@ from bench.measuring import Bench, clocked, side_by_side
 from bench.pieces import evaluator
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.geometry.mesh import smooth_normals
+from windsock.core.geometry.trailing import SIDES
 from windsock.core.kernels.bands import faces_between
-from windsock.core.steps.trail import SIDES
 
 
 def coat_frame() -> Bench:
@@ -46,8 +46,9 @@ def trail_any() -> Bench:
     }  # fmt: skip
     shot, own, turn = _shot(trail, {"kind": "sphere", "radius": 0.5, "subdivisions": 4}, place), evaluator(), count()
     made = own.frame(shot, 60).draw[-1].body.mesh
-    rows = len(made.points) // SIDES
-    places, starts = made.points[::SIDES].astype(np.float64), np.linspace(0, rows, 201).astype(np.int64)
+    sides = SIDES["tubes"]
+    rows = len(made.points) // sides
+    places, starts = made.points[::sides].astype(np.float64), np.linspace(0, rows, 201).astype(np.int64)
     across, up = np.tile([1.0, 0.0, 0.0], (rows, 1)), np.tile([0.0, 1.0, 0.0], (rows, 1))
     thick = np.full(rows, 0.01)
 
@@ -55,11 +56,11 @@ def trail_any() -> Bench:
         own.frame(shot, 50 + 0.01 * next(turn))
 
     def reference() -> None:
-        angle = np.arange(SIDES) * 2 * np.pi / SIDES
+        angle = np.arange(sides) * 2 * np.pi / sides
         out = np.cos(angle)[None, :, None] * across[:, None] + np.sin(angle)[None, :, None] * up[:, None]
         (places[:, None] + out * thick[:, None, None]).reshape(-1, 3).astype(np.float32)
         out.reshape(-1, 3).astype(np.float32)
-        faces_between(starts, SIDES, True)
+        faces_between(starts, sides, True)
 
     mine, other = side_by_side(clocked(ours), clocked(reference), 9)
     return Bench(

@@ -32,7 +32,7 @@ def bell(share: float) -> float:
 @inlined
 def _risen(square: float) -> float:  # pragma: no cover - compiled
     """What it is within its reach."""
-    return 1 + square * (-22.0 / 9 + square * (17.0 / 9 - square * 4.0 / 9))
+    return 1 + square * (-22.0 / 9 + square * (17.0 / 9 - square * (4.0 / 9)))
 
 
 @compiled
@@ -199,17 +199,19 @@ def _sum(
 ):  # pragma: no cover - compiled
     for brick in loop(len(bricks)):
         x0, y0, z0 = bricks[brick, 0] * CELLS, bricks[brick, 1] * CELLS, bricks[brick, 2] * CELLS
-        held, up = np.zeros((NODES, NODES, NODES)), np.zeros(NODES)
+        held, up, aside = np.zeros((NODES, NODES, NODES)), np.zeros(NODES), np.zeros(NODES)
         for at in range(starts[brick], starts[brick + 1]):
             one = points[at]
             far, count = reach[one], weight[one]
             x, y, z = places[one, 0] - x0, places[one, 1] - y0, places[one, 2] - z0
             scale = 1 / (far * far)
-            for k in range(NODES):
-                up[k] = (k - z) ** 2 * scale
+            for node in range(NODES):
+                up[node], aside[node] = (node - z) ** 2 * scale, (node - y) ** 2 * scale
+            j0, j1 = max(int(np.ceil(y - far)), 0), min(int(np.floor(y + far)), CELLS) + 1
             for i in range(max(int(np.ceil(x - far)), 0), min(int(np.floor(x + far)), CELLS) + 1):
-                for j in range(max(int(np.ceil(y - far)), 0), min(int(np.floor(y + far)), CELLS) + 1):
-                    flat = ((i - x) ** 2 + (j - y) ** 2) * scale
+                along = (i - x) ** 2 * scale
+                for j in range(j0, j1):
+                    flat = along + aside[j]
                     if flat >= 1:
                         continue
                     # Only those that it reaches.
