@@ -86,6 +86,8 @@ def test_it_falls_ahead_over_the_way_that_is_said():
 def test_it_is_nothing_before_the_front_begins():
     assert not values(eaten({"soft": 0.2}), 0)[1].any()
     assert not values(eaten(erode={"on": False}), 96)[1].any()
+    # Nothing makes the part that it takes.
+    assert not values(eaten(erode={"part": "copies"}), 96)[1].any()
 
 
 def test_of_another_shape_places_count_where_they_lie_in_that():

@@ -155,8 +155,10 @@ def test_lines_face_the_camera_wherever_that_is():
         across, sight = places[:, 1] - places[:, 0], np.array(eye) - places.mean(axis=1)
         assert np.linalg.norm(across, axis=1) == pytest.approx(0.02, abs=1e-6)
         assert np.einsum("nc,nc->n", across, sight) == pytest.approx(0, abs=1e-6)
-        facing = np.einsum("nc,nc->n", mesh.normals.reshape(-1, 2, 3)[:, 0], sight)
-        assert (np.abs(facing) > 0).all()
+        normals = mesh.normals.reshape(-1, 2, 3)[:, 0]
+        # What is left of the sight across the way, which goes along X, is just along the normal.
+        seen = sight * [0, 1, 1]
+        assert np.abs(np.einsum("nc,nc->n", normals, seen)) == pytest.approx(np.linalg.norm(seen, axis=1), rel=1e-4)
 
 
 def test_a_sheet_joins_the_ways_of_neighbours():

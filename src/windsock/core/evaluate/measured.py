@@ -161,8 +161,10 @@ class SourceScene:
         for step_id, one in in_order(self._scene.shape(item).recipe.steps):
             if one.on and one.sends_front and step in (None, step_id):
                 made = self._scene.shapes.front(self._scene, item, step_id, subject)
-                self._reads.note_result((*self._behind, "front", item, step_id, subject), made.key, made.reads.leaves)
-                found.append(made.value)
+                if made is not None:
+                    asked = (*self._behind, "front", item, step_id, subject)
+                    self._reads.note_result(asked, made.key, made.reads.leaves)
+                    found.append(made.value)
         return found
 
     def arrivals(self, subject: Subject) -> Values:

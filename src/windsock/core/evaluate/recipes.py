@@ -192,13 +192,15 @@ class Recipes(History):
         made = self.results.solved(node, place.answer, solved, node=node)
         return Outcome(type(step).solution.of(made.value.named), made.key, made.reads)
 
-    def front(self, scene: SceneAt, item: str, step_id: str, subject: str) -> Outcome[Front]:
-        """Where the front is that a step lets through a shape. subject: what asks; its own fronts are in its recipe's time as the scene is."""
+    def front(self, scene: SceneAt, item: str, step_id: str, subject: str) -> Outcome[Front] | None:
+        """Where the front is that a step lets through a shape, None where the part is not there that it takes. subject: what asks; its own fronts are in its recipe's time as the scene is."""
         now = scene if item == subject else scene.of_recipe(item)
         before = self.parts(now, item, until=step_id)
         step = cast(SolvedStep, scene.shape(item).recipe.steps[step_id])
+        if step.part not in before:
+            return None
         reads = Reads()
-        place = Place(self, now, item, step_id, before.get(step.part, before["body"]), beside=before)
+        place = Place(self, now, item, step_id, before[step.part], beside=before)
         made = type(step).front(cast(SolvedStep, place.settings(reads)), place.given(reads))
         reads.leaves.update(place.part.reads.leaves)
         return Outcome(made, fingerprint("front", self.solution(place).key, made.come), reads)

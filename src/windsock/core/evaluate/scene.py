@@ -78,8 +78,8 @@ class Shapes(Protocol):
         """What a source has solved for a shape at rest and all moments."""
         ...
 
-    def front(self, scene: SceneAt, item: str, step_id: str, subject: str) -> Outcome[Front]:
-        """Where the front is that a step lets through a shape."""
+    def front(self, scene: SceneAt, item: str, step_id: str, subject: str) -> Outcome[Front] | None:
+        """Where the front is that a step lets through a shape, None where the part is not there that it takes."""
         ...
 
     def remembered(self, scene: SceneAt, field: str, item: str) -> tuple[Values, Reads]:
@@ -319,7 +319,8 @@ def _model(scene: SceneAt, item: str) -> object:
 
 
 def _front(scene: SceneAt, item: str, step: str, subject: str) -> object:
-    return scene.shapes.front(scene, item, step, subject).key
+    made = scene.shapes.front(scene, item, step, subject)
+    return "" if made is None else made.key
 
 
 def _steps(scene: SceneAt, item: str) -> object:
