@@ -157,9 +157,12 @@ def prepared(shot_id: str, revision: int, seconds: float) -> Response:
     with service().database.session() as session:
         rows.forget_done(session, key)
     job = begin(rows.NewJob(key, "prepare", browser(), shot_id, f"The past of {shot.name}", document, {}, 1))
-    if job.state in ("cancelled", "failed"):
-        why = "was cancelled" if job.state == "cancelled" else f"failed: {job.says}"
-        return problem(422, f"Finding the past of this shot {why}. The shot is unharmed. Resume it under Export.")
+    if job.state == "failed":
+        return problem(422, f"{job.says} Finding the past of this shot can be taken up again under Export.")
+    if job.state == "cancelled":
+        return problem(
+            422, "Finding the past of this shot was cancelled. The shot is unharmed. Resume it under Export."
+        )
     return problem(
         503,
         f"What this shot needs of the past takes about {seconds:.0f} s to find. A job is at it, once for this version. "

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from shots import closed_volume, one_way_edges, parts_of, recipe_shot
+from shots import closed_volume, evaluator, one_way_edges, parse_shot, parts_of, recipe_shot
 
+from windsock.core.findings import find_all
 from windsock.core.geometry.coating import thickness
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.kernels.areas import face_areas
@@ -184,3 +185,31 @@ def test_nothing_and_much():
     assert closed_volume(coated({"speed": 100.0} | PLAIN)["coat"].mesh) > 4 / 3 * np.pi * 0.125
     flat = coated({"thick": 0.0, "bulge": 0.0, "width": 0.0})["coat"].mesh
     assert np.linalg.norm(flat.points, axis=1).max() <= 0.5 + 1e-6
+
+
+def test_a_drop_lies_on_the_surface_once_that_has_turned_up():
+    """What hung beneath the ball is above it once the ball stands on its head, and nothing of the coat goes into the ball."""
+    over = {"keys": {"a": {"frame": 0, "value": [0, 0, 0]}, "b": {"frame": 60, "value": [180, 0, 0]}}}
+    hanging = {"by": "share", "share": 1.0, "drips": 1.0, "drip_length": 0.3, "drip_width": 0.08, "bulge": 0.0}
+    coat = coated(hanging, frame=60, turn=over)["coat"].mesh
+    behind = np.linalg.norm(coat.points, axis=1)
+    assert behind.min() > 0.49
+    assert behind.max() > 0.55
+
+
+def test_once_the_edge_is_far_past_a_drip_the_coat_is_as_thick_as_elsewhere():
+    down = {"end": "high", "drips": 1.0, "drip_length": 0.6, "drip_width": 0.08, "width": 0.1, "bulge": 0.0}
+    coat = coated(down | {"speed": 1.2}, frame=24)["coat"].mesh
+    # The edge without drips is 0.35 m further on there.
+    passed = coat.rest[:, 1] > 0.5 * np.cos(0.85 / 0.5)
+    thin = np.linalg.norm(coat.points[passed], axis=1) < 0.518
+    assert thin.mean() < 0.007
+
+
+def test_it_says_which_parts_of_the_surface_it_does_not_come_to():
+    two = {"kind": "text", "words": "ll", "size": 1.0, "depth": 0.2, "face_size": 0.08}
+    document = recipe_shot({"kind": "coat", "begins_at": "place", "controller": "fog"}, geometry=two, parts=("coat",))
+    (told,) = [one for one in find_all(evaluator(), parse_shot(document)) if one.kind == "doubtful"]
+    assert "does not come to one part of the surface" in told.says
+    document["items"]["ball"]["recipe"]["steps"]["s1"]["begins_at"] = "back"
+    assert all(one.kind != "doubtful" for one in find_all(evaluator(), parse_shot(document)))

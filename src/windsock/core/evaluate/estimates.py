@@ -9,7 +9,7 @@ from windsock.core.evaluate.history import front_name
 from windsock.core.evaluate.inputs import Place
 from windsock.core.evaluate.marching import ticks_to_walk
 from windsock.core.evaluate.nodes import crossed_node, solved_node, source_history_node
-from windsock.core.evaluate.plan import SECONDS_A_LOOK
+from windsock.core.evaluate.plan import SECONDS_A_LOOK, in_metres
 from windsock.core.evaluate.recipes import Recipes
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.marched import MarchedSource
@@ -20,7 +20,8 @@ from windsock.core.timing.ticks import TICKS
 
 
 def seconds_to_find(recipes: Recipes, scene: SceneAt) -> float:
-    """About how many seconds it takes to find what this moment needs of the past and is not kept yet."""
+    """About how many seconds it takes to find what this moment needs of the past and is not kept yet. Raises TooMuch where a step would
+    have to solve more than can be."""
     total = 0.0
     for item, shape in in_order(scene.shot.items):
         if not isinstance(shape, Shape):
@@ -47,7 +48,9 @@ def _step(recipes: Recipes, scene: SceneAt, item: str, step_id: str, points: int
     if not isinstance(step, SolvedStep) or recipes.results.was_solved(solved_node(item, step_id), scene.answer):
         return 0.0
     lasts = scene.plan.ticks() / TICKS
-    return step.solving(recipes.at_rest(scene, item).value.mesh, lasts) + lasts * step.looks * looking
+    mesh, matrix = recipes.at_rest(scene, item).value.mesh, scene.placement(item)
+    step.refuse_too_much(in_metres(mesh, matrix))
+    return scene.plan.solving(item, step_id, mesh, matrix) + lasts * step.looks * looking
 
 
 def _field(recipes: Recipes, scene: SceneAt, field: str, item: str, points: int, seen: set[str]) -> float:

@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import replace
 from graphlib import TopologicalSorter
 from math import ceil
+from typing import cast
+
+import numpy as np
 
 from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Shape
@@ -27,7 +31,9 @@ from windsock.core.evaluate.nodes import (
 from windsock.core.evaluate.still import StillShapes
 from windsock.core.fields.marched import MarchedSource
 from windsock.core.fields.source import HistorySource, SolvedSource
+from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix
+from windsock.core.geometry.stance import stance_of
 from windsock.core.steps.march import MarchedStep
 from windsock.core.steps.step import SolvedStep
 from windsock.core.timing.parameter import KeyedNumber, KeyedVector, Moment
@@ -39,6 +45,11 @@ SECONDS_A_FIELD, SECONDS_A_LOOK = 1.0e-7, 2.5e-4
 
 MOST_PLACEMENTS = 20_000
 """Placements of moving items that are kept."""
+
+
+def in_metres(mesh: Mesh, matrix: Matrix) -> Mesh:
+    """A mesh at rest with its points in metres of the world. matrix: (4, 4) from its space to that."""
+    return replace(mesh, points=stance_of(matrix).level(mesh.rest).astype(np.float32))
 
 
 class Plan:
@@ -230,6 +241,18 @@ class Plan:
             or _keyed(item.geometry)
             or any(_keyed(getattr(path, "points", None)) for path in paths)
         )
+
+    def solving(self, item: str, step_id: str, mesh: Mesh, matrix: Matrix) -> float:
+        """About how many seconds it takes to solve a step, without what it looks at as time goes on. mesh: the shape at rest; matrix:
+        (4, 4) from its space to the world."""
+        recipe = cast(Shape, self.shot.items[item]).recipe
+        step, lasts = recipe.steps[step_id], self.ticks() / TICKS
+        if not isinstance(step, SolvedStep):
+            return 0.0
+        level = in_metres(mesh, matrix)
+        asked = step.asks(level, lasts)
+        looking = sum(self.looking(field, int(asked)) for field in recipe.listened(step)) if asked else 0.0
+        return step.solving(level, lasts) + looking
 
     def ticks(self) -> int:
         """Ticks of a history over the whole shot."""

@@ -32,14 +32,18 @@ HIGHEST = 0.2
 class Coating(Solution):
     """When the edge of a coat comes to the points of a mesh after splitting.
 
-    arrival: (n,) metres that it has to travel at full pace, infinite where it never comes. slope: (n,) travel for a metre of the surface.
+    arrival: (n,) metres that it has to travel at full pace, infinite where it never comes. slope: (n,) travel for a metre of the surface; pace: (n,) the same without drips, beside which the times fall
+    steeply over a way of metres, steep: (1,).
     border: (n,) metres to where the surface ends, infinite where it does not. hang, since: (n,) see `kernels.dripping.Drips`. splits:
     (k, 2) the edges that were split, for one time after another, and sizes: (s,) how many of them belong to each. gone: (s,) travel at which equal shares of what it ever comes to are covered. short:
-    (1,) metres by which the edge stays short of a point to which it never comes.
+    (1,) metres by which the edge stays short of a point to which it never comes. missed: (1,) how many parts of the surface that hang
+    together it never comes to, though it could go on there.
     """
 
     arrival: Reals
     slope: Reals
+    pace: Reals
+    steep: Reals
     border: Reals
     hang: Reals
     since: Reals
@@ -47,6 +51,7 @@ class Coating(Solution):
     sizes: Numbers
     gone: Reals
     short: Reals
+    missed: Numbers
 
     def finer(self, mesh: Mesh) -> Mesh:
         """A mesh with the faces of the one that was solved for, split as that was."""
@@ -62,7 +67,11 @@ class Coating(Solution):
     def behind(self, come: float) -> Reals:
         """(n,) metres that each point is behind the edge, below 0 ahead of it."""
         never = np.isinf(self.arrival)
-        away = (come - np.where(never, 0.0, self.arrival)) / self.slope
+        travel = come - np.where(never, 0.0, self.arrival)
+        away = travel / self.slope
+        # Once the edge is past what is steep it goes on as it does elsewhere.
+        past = travel - self.steep * self.slope
+        away = np.where(past > 0, np.maximum(away, self.steep + past / self.pace), away)
         return np.where(never, -self.short, np.minimum(away, self.border))
 
     def hung(self, come: float, slow: float) -> Reals:

@@ -17,8 +17,9 @@ from windsock.core.geometry.mesh import Mesh, smooth_normals
 from windsock.core.geometry.volume import Volume
 from windsock.core.kernels.areas import face_areas
 from windsock.core.kernels.crossing import split_faces
-from windsock.core.kernels.fronts import front_bricks, times_at
+from windsock.core.kernels.fronts import front_bricks, slowing, times_at
 from windsock.core.kernels.isosurface import IsoSurface, brick_ranges, isosurface
+from windsock.core.kernels.smoothing import DRAWN, smoothed
 from windsock.core.kernels.volume_distance import on_faces
 
 Reals = NDArray[np.float64]
@@ -32,6 +33,9 @@ MOST_COUNTED = 1_000_000
 MOSTLY, TAIL = 0.998, 1.5
 """Share of the places by which it is told how long the front takes, and times as long as that it goes on for the others."""
 
+
+RINGS = 4
+"""Faces from the line between what is open and what is left within which that is made even, and how often."""
 
 HOLE = 1.8
 """Voxels from the surface beyond which what closes a volume lies across a hole of it."""
@@ -152,6 +156,7 @@ def eaten(mesh: Mesh, rest: Reals, eating: Eating, come: float) -> Eaten:
     corners = mesh.faces[face].astype(np.int64)
     made = mesh.mixed(corners, shares, found.number())
     foot = np.einsum("kc,kcx->kx", shares, rest[corners])
+    parts = _evened(parts, found.faces)
     skin = parts <= 0
     # What is left of the surface lies on it, but where it had a hole.
     off = places - foot
@@ -173,12 +178,29 @@ def _surface(eating: Eating, come: float, sign: float) -> tuple[IsoSurface, Real
     found = isosurface(eating.shape, bricks, values)
     ends = np.stack([found.first, found.second(eating.shape)])
     depth = -np.float32(sign) * eating.distance.reshape(-1)[ends]
-    ahead = eating.arrival.reshape(-1)[ends] - np.float32(come)
+    ahead = slowing(eating.arrival.reshape(-1)[ends] - np.float32(come), voxel)
     # The node where nothing is left says whether that is the front's doing.
     left = np.minimum(depth, ahead)
     over = depth - ahead
     ahead_of = np.asarray(np.where(left[0] < left[1], over[0], over[1]), dtype=np.float64)
     return found, np.clip(ahead_of, -voxel, voxel)
+
+
+def _evened(over: Reals, faces: Integers) -> Reals:
+    """(n,) values at the points of a surface, evened along the line where they are 0, which else would go by the steps of the voxels where
+    they leap from one to the next."""
+    within = over <= 0
+    near = np.zeros(len(over), dtype=bool)
+    corners = within[faces]
+    about = corners.any(axis=1) & ~corners.all(axis=1)
+    for _ in range(RINGS):
+        near[faces[about].ravel()] = True
+        about = near[faces].any(axis=1)
+    sides = faces[about][:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
+    # Each edge comes twice, once from either side.
+    sides = sides[sides[:, 0] < sides[:, 1]]
+    border = np.zeros(len(over), dtype=bool)
+    return smoothed(over[:, None], sides, border, [DRAWN] * RINGS, near.astype(np.float64))[:, 0]
 
 
 def _side(mesh: Mesh, over: Reals, whole: NDArray[np.bool_]) -> Mesh:

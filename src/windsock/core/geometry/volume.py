@@ -73,6 +73,13 @@ def nodes_of(size: Reals, voxel: float, beyond: float) -> tuple[int, int, int]:
     return x, y, z
 
 
+def nodes_about(points: NDArray[np.floating], voxel: float, beyond: float = 0.0) -> float:
+    """How many nodes a volume about points, (n, 3), has, whether that is allowed or not; 0 about none."""
+    if len(points) == 0:
+        return 0.0
+    return float(np.prod([float(one) for one in nodes_of(np.ptp(points, axis=0).astype(np.float64), voxel, beyond)]))
+
+
 def refuse_too_fine(size: Reals, voxel: float, beyond: float) -> None:
     """Raise TooMuch, before any work, for more nodes than a volume may have, with the finest voxel that fits."""
     count = float(np.prod([float(one) for one in nodes_of(size, voxel, beyond)]))
@@ -90,7 +97,7 @@ def refuse_too_fine(size: Reals, voxel: float, beyond: float) -> None:
 
 def volume_in_words(points: Reals, voxel: float, beyond: float = 0.0) -> str:
     """How large a volume about points, (n, 3), is: `1,000 voxels, 1 MB`."""
-    count = float(np.prod([float(one) for one in nodes_of(np.ptp(points, axis=0), voxel, beyond)]))
+    count = nodes_about(points, voxel, beyond)
     return f"{count:,.0f} voxels, {count * NODE_BYTES / 2**20:,.0f} MB"
 
 

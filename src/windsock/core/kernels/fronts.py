@@ -13,8 +13,11 @@ Floats = NDArray[np.float32]
 Integers = NDArray[np.int32]
 
 
-UNREACHED = 3.0
-"""Voxels that the front is taken to be away from where it never comes."""
+EVEN, SLOWS = 2.0, 3.0
+"""Voxels about the front within which its way is told as it is; and over how many more it is told as of a front that slows down."""
+
+FASTEST = 6.0
+"""The most that an exponent may be."""
 
 
 def front_bricks(distance: Floats, arrival: Floats, come: float, voxel: float, sign: float, bricks: Integers) -> Floats:
@@ -24,8 +27,34 @@ def front_bricks(distance: Floats, arrival: Floats, come: float, voxel: float, s
     of it; -1 where it grows out of it, and the solid is what is inside or behind it.
     """
     made = np.empty((len(bricks), NODES, NODES, NODES), dtype=np.float32)
-    _bricks(distance, arrival, come, UNREACHED * voxel, sign, bricks, made)
+    _bricks(distance, arrival, come, voxel, sign, bricks, made)
     return made
+
+
+def slowing(ahead: Floats, voxel: float) -> Floats:
+    """(...) metres that a front has yet to travel, below 0 where it has been, infinite where it never comes; told so that it lies rightly
+    between nodes, voxel metres apart, where it slows down. See `_slowing`."""
+    made = np.empty_like(ahead)
+    _all_slowing(ahead.reshape(-1), voxel, made.reshape(-1))
+    return made
+
+
+@compiled
+def _slowing(ahead: float, voxel: float) -> float:  # pragma: no cover - compiled
+    """Where the pace falls evenly along a way to nothing, the time to a place grows as the logarithm of what is left of the way, and so
+    the way is told by the exponential of the time; about the front itself, where that makes no difference, by the time as it is."""
+    way = abs(ahead) / voxel - EVEN
+    if way <= 0:
+        return ahead
+    if ahead > 0:
+        return voxel * (EVEN + SLOWS * (1 - np.exp(-way / SLOWS)))
+    return -voxel * (EVEN + SLOWS * (np.exp(min(way / SLOWS, FASTEST)) - 1))
+
+
+@compiled
+def _all_slowing(ahead: Floats, voxel: float, made: Floats):  # pragma: no cover - compiled
+    for one in range(len(ahead)):
+        made[one] = _slowing(float(ahead[one]), voxel)
 
 
 def smoothed_times(times: Floats, ahead: NDArray[np.bool_], nodes: float) -> Floats:
@@ -81,7 +110,7 @@ def _times_at(
 
 @parallel
 def _bricks(
-    distance: Floats, arrival: Floats, come: float, unreached: float, sign: float, bricks: Integers, made: Floats
+    distance: Floats, arrival: Floats, come: float, voxel: float, sign: float, bricks: Integers, made: Floats
 ):  # pragma: no cover - compiled
     for brick in loop(len(bricks)):
         for i in range(NODES):
@@ -91,9 +120,7 @@ def _bricks(
                 for k in range(NODES):
                     z = min(bricks[brick, 2] * CELLS + k, distance.shape[2] - 1)
                     depth = -sign * distance[x, y, z]
-                    ahead = arrival[x, y, z] - come
-                    # What is never reached ends half way to what is, not at a place that goes by how deep it lies.
-                    made[brick, i, j, k] = sign * min(depth, ahead if ahead < np.inf else unreached)
+                    made[brick, i, j, k] = sign * min(depth, _slowing(float(arrival[x, y, z]) - come, voxel))
 
 
 @compiled

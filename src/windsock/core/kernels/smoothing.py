@@ -50,7 +50,7 @@ def _middles(places: Reals, edges: NDArray[np.int64], border: NDArray[np.bool_])
 def smoothed(
     places: Reals, edges: NDArray[np.int64], border: NDArray[np.bool_], steps: list[float], weight: Reals
 ) -> Reals:
-    """(n, 3) places after so many steps, each of which takes every place the step's share of the way to the mean of its
+    """(n, d) places, or other values, after so many steps, each of which takes every place the step's share of the way to the mean of its
     neighbours.
 
     edges: (k, 2) pairs of neighbours; border: (n,) places at an open edge, that only have edges between such places as
@@ -75,7 +75,7 @@ def _neighbours(
             one, other = edges[edge, end], edges[edge, 1 - end]
             if border[one] and not border[other]:
                 continue
-            for axis in range(3):
+            for axis in range(places.shape[1]):
                 sums[one, axis] += places[other, axis]
             count[one] += 1
 
@@ -86,5 +86,5 @@ def _draw(places: Reals, sums: Reals, count: Reals, share: float, weight: Reals)
         if count[place] == 0 or weight[place] == 0:
             continue
         part = share * weight[place]
-        for axis in range(3):
+        for axis in range(places.shape[1]):
             places[place, axis] += part * (sums[place, axis] / count[place] - places[place, axis])

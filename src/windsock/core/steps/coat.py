@@ -53,6 +53,9 @@ SLOWEST = 0.02
 SECONDS_A_FACE = 2e-5
 """About, for each face after splitting: from one profiled run on two cores."""
 
+LIES = 0.3
+"""As high a drop is where it lies, as a share of how far it hung."""
+
 TAR = Look(base_colour="#17120F", roughness=0.16)
 
 
@@ -155,7 +158,11 @@ class Coat(SolvedStep, WeightedStep):
         if len(mesh.faces) == 0:
             return ""
         count = self._fine_faces(stance_of(matrix).level(mesh.rest), mesh)
-        return f"about {count:,.0f} faces, {max(count * SECONDS_A_FACE, 0.1):.1g} s once"
+        return f"about {count:,.0f} faces"
+
+    def asks(self, mesh: Mesh, lasts: float) -> float:
+        del lasts
+        return self._fine_faces(mesh.points.astype(np.float64), mesh) / 2
 
     def _fine_faces(self, points: Values, mesh: Mesh) -> float:
         """About how many faces it has after splitting."""
@@ -174,6 +181,10 @@ class Coat(SolvedStep, WeightedStep):
         reached = np.isfinite(coating.arrival)
         if len(reached) and not reached.any():
             return "it comes to no place; see where the field that drives it is above 0"
+        missed = int(coating.missed[0])
+        if missed and self.begins_at != "back":
+            apart = f"{missed:,} parts" if missed > 1 else "one part"
+            return f"it does not come to {apart} of the surface, not joined to where it starts; have it start from the back"
         return ""
 
     def solve(self, given: SolveInputs) -> Coating:
@@ -201,12 +212,15 @@ class Coat(SolvedStep, WeightedStep):
         return Coating(
             arrival=arrival[place],
             slope=slope[place],
+            pace=np.where(np.isfinite(slowness), slowness, 1.0)[place],
+            steep=np.array([self.drip_width / 2 if self.drips > 0 else 0.0]),
             border=_to_border(surface, faces, len(first))[place],
             hang=hang[place],
             since=since[place],
             splits=np.concatenate([np.zeros((0, 2), dtype=np.int32), *splits]),
             sizes=np.array([len(one) for one in splits], dtype=np.int64),
             gone=gone,
+            missed=np.array([_missed(faces, slowness, arrival)]),
             short=np.array([self.finest / 2 if self.finest > 0 else self.width / 2 + 1e-6]),
         )
 
@@ -252,8 +266,7 @@ class Coat(SolvedStep, WeightedStep):
         along = world @ (way / max(float(np.linalg.norm(way)), 1e-12))
         used = np.unique(faces)
         along -= along[used].min()
-        island = np.zeros(len(own), dtype=np.int64)
-        island[faces] = together(faces)[:, None]
+        island = _islands(faces, len(own))
         hindmost = np.full(int(island.max()) + 1, np.inf)
         np.minimum.at(hindmost, island[used], along[used])
         first = used[along[used] <= hindmost[island[used]] + 1e-5 * float(along[used].max(initial=0))]
@@ -323,11 +336,15 @@ class Coat(SolvedStep, WeightedStep):
         matrix = given.stretch.own_to_world() if hung is None else given.matrix
         thick = thickness(behind, at(self.thick), self.width, at(self.bulge))
         place, count = places_of(mesh.number)
-        shift = outward(turned_normals(mesh.normals, matrix), place, count) * thick[:, None]
+        out = outward(turned_normals(mesh.normals, matrix), place, count)
+        shift = out * thick[:, None]
         if hung is not None:
             pull = np.array(self.pull)
-            round_ = np.clip(behind / max(self.drip_width / 2, 1e-9), 0, 1)
-            shift += pull / max(float(np.linalg.norm(pull)), 1e-12) * (hung * round_)[:, None]
+            hung = hung * np.clip(behind / max(self.drip_width / 2, 1e-9), 0, 1)
+            shift += pull / max(float(np.linalg.norm(pull)), 1e-12) * hung[:, None]
+            # Where the surface has turned up since, what hung from it lies on it.
+            off = (shift * out).sum(axis=1) - thick
+            shift += out * np.maximum(LIES * hung - off, 0)[:, None]
         points = shifted(mesh.points, matrix, shift)
         return replace(mesh, points=points, normals=smooth_normals(points, mesh.faces, mesh.number))
 
@@ -335,6 +352,24 @@ class Coat(SolvedStep, WeightedStep):
         """What is coated, which stays as long as only time goes on."""
         assert isinstance(part, MeshPart)
         return Ground(replace(part, mesh=cast(Coating, given.solution).finer(part.mesh)))
+
+
+def _islands(faces: NDArray[np.int64], count: int) -> NDArray[np.int64]:
+    """(n,) which part of a surface each place belongs to, of those that hang together; 0 where it belongs to no face."""
+    island = np.zeros(count, dtype=np.int64)
+    island[faces] = together(faces)[:, None]
+    return island
+
+
+def _missed(faces: NDArray[np.int64], slowness: Values, arrival: Values) -> int:
+    """How many parts of a surface nothing comes to, though it could go on there."""
+    if len(faces) == 0:
+        return 0
+    island, used = _islands(faces, len(arrival)), np.unique(faces)
+    could, came = (np.zeros(int(island.max()) + 1, dtype=bool) for _ in range(2))
+    np.logical_or.at(could, island[used], np.isfinite(slowness[used]))
+    np.logical_or.at(came, island[used], np.isfinite(arrival[used]))
+    return int((could & ~came).sum())
 
 
 def _carried(before: Mesh, after: Mesh, values: Values) -> Values | None:

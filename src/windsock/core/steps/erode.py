@@ -24,7 +24,7 @@ from windsock.core.geometry.mesh import LOOKS, Floats, Mesh
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.solution import Solution
 from windsock.core.geometry.stance import Stance, stance_of
-from windsock.core.geometry.volume import Volume, nodes_of, volume_in_words, volume_of
+from windsock.core.geometry.volume import Volume, nodes_about, refuse_too_fine, volume_in_words, volume_of
 from windsock.core.kernels.eikonal import swept_times
 from windsock.core.kernels.fronts import extended_out, seeded, smoothed_times
 from windsock.core.kernels.opening import without_small
@@ -112,19 +112,20 @@ class Erode(SolvedStep, WeightedStep):
 
     def solving(self, mesh: Mesh, lasts: float) -> float:
         del lasts
-        if len(mesh.points) == 0:
-            return 0.0
-        count = float(np.prod(nodes_of(np.ptp(mesh.points, axis=0).astype(np.float64), self.voxel, self._beyond())))
-        return count * SECONDS_A_NODE
+        return nodes_about(mesh.points, self.voxel, self._beyond()) * SECONDS_A_NODE
+
+    def refuse_too_much(self, mesh: Mesh) -> None:
+        if len(mesh.points):
+            refuse_too_fine(np.ptp(mesh.points, axis=0).astype(np.float64), self.voxel, self._beyond())
+
+    def asks(self, mesh: Mesh, lasts: float) -> float:
+        readings = min(np.ceil(lasts / self.anew), MOST_READINGS) if self.anew > 0 and self.by == "speed" else 1
+        return nodes_about(mesh.points, self.voxel, self._beyond()) * float(max(readings, 1))
 
     def weighed(self, mesh: Mesh, matrix: Matrix) -> str:
         if len(mesh.faces) == 0:
             return ""
-        level = stance_of(matrix).level(mesh.rest)
-        count = float(np.prod([float(one) for one in nodes_of(np.ptp(level, axis=0), self.voxel, self._beyond())]))
-        return (
-            f"{volume_in_words(level, self.voxel, self._beyond())}, about {max(count * SECONDS_A_NODE, 0.1):.1g} s once"
-        )
+        return volume_in_words(stance_of(matrix).level(mesh.rest), self.voxel, self._beyond())
 
     def doubts(self, solution: Solution) -> str:
         eating = cast(Eating, solution)

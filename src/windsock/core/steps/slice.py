@@ -107,7 +107,8 @@ class Slice(StepBase):
             return ""
         stretch = stance_of(matrix)
         if not closes(mesh):
-            return f"it does not close and is made anew from its volume: {volume_in_words(stretch.level(mesh.points), self.voxel)}"
+            size = volume_in_words(stretch.level(mesh.points), self.voxel)
+            return f"it does not close and is made anew from its volume, {size}; a single sheet has no inside and stays whole"
         return volume_in_words(stretch.level(mesh.points), self.voxel) if self.by == "field" else ""
 
     def remains(self, part: Part, given: StepInputs) -> Part:

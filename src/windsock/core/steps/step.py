@@ -266,8 +266,17 @@ class SolvedStep(StepBase):
         raise NotImplementedError
 
     def solving(self, mesh: Mesh, lasts: float) -> float:
-        """About how many seconds it takes to solve, without what it reads of fields, for a shape at rest and a shot that
-        lasts so many seconds."""
+        """About how many seconds it takes to solve, without what it reads of fields, for a shape at rest, with its points in metres, and
+        a shot that lasts so many seconds."""
+        del mesh, lasts
+        return 0.0
+
+    def refuse_too_much(self, mesh: Mesh) -> None:
+        """Raise TooMuch, before any work, where more would have to be solved for a shape at rest, with its points in metres, than can be."""
+        del mesh
+
+    def asks(self, mesh: Mesh, lasts: float) -> float:
+        """At about how many places, beside those at which it looks as time goes on, it measures the field that drives it."""
         del mesh, lasts
         return 0.0
 
