@@ -168,11 +168,7 @@ def test_a_live_evaluator_answers_as_a_fresh_one_after_any_change_of_what_eats()
     ]
     for change in changes:
         changed = deepcopy(base)
-        try:
-            change(changed)
-            parse_shot(changed)
-        except Refusal:
-            continue
+        change(changed)
         for document in (base, changed, base):
             for item in ("block", "rod"):
                 np.testing.assert_array_equal(values(document, 40.5, item, warm)[1], values(document, 40.5, item)[1])

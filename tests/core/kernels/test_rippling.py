@@ -142,3 +142,19 @@ def test_damping_takes_the_rate_by_an_exponent():
     rate = np.ones(len(points))
     _, after = rippled(membrane(points, faces, 0.0), np.zeros(len(points)), rate, 1.0, 2.0, False, 0.5)
     assert after == pytest.approx(np.exp(-1.0))
+
+
+@pytest.mark.parametrize("swallow", [False, True])
+def test_it_is_all_the_same_in_which_order_the_places_of_a_grid_come(swallow):
+    """A grid is worked out along its rows and columns, other meshes from place to place."""
+    points, faces = sheet(70, 40, 2.0, 1.5)
+    random = np.random.default_rng(3)
+    order, height = random.permutation(len(points)), random.random(len(points))
+    back = np.argsort(order)
+    grid, mixed = membrane(points, faces, 0.0), membrane(points[order], back[faces], 0.0)
+    assert len(grid.bands) == 4
+    assert len(mixed.bands) == 0
+    here = rippled(grid, height, 0 * height, 1.0, 0.3, swallow, 0.4)
+    there = rippled(mixed, height[order], 0 * height, 1.0, 0.3, swallow, 0.4)
+    for one, other in zip(here, there, strict=True):
+        np.testing.assert_allclose(one[order], other, rtol=0, atol=1e-11)
