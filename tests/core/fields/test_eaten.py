@@ -154,10 +154,7 @@ def test_a_live_evaluator_answers_as_a_fresh_one_after_any_change_of_what_eats()
         lambda shot: shot["items"]["block"]["recipe"]["steps"]["eat"].update(speed=0.2),
         lambda shot: shot["items"]["block"]["recipe"]["steps"]["eat"].update(run="backwards"),
         lambda shot: shot["items"]["block"]["recipe"]["steps"]["eat"].update(on=False),
-        lambda shot: (
-            shot["items"]["block"]["recipe"]["steps"]["eat"].update(kind="refine")
-            or shot["items"]["block"]["recipe"]["steps"]["eat"].pop("way")
-        ),
+        lambda shot: shot["items"]["block"]["recipe"]["steps"].update(eat={"kind": "refine", "rank": 0}),
         lambda shot: shot["items"]["block"]["geometry"].update(height=0.7),
         lambda shot: shot["fields"]["low"].update(level=0.9),
         lambda shot: shot["items"]["block"].update(

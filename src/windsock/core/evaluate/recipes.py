@@ -193,7 +193,10 @@ class Recipes(History):
         return Outcome(type(step).solution.of(made.value.named), made.key, made.reads)
 
     def front(self, scene: SceneAt, item: str, step_id: str, subject: str) -> Outcome[Front] | None:
-        """Where the front is that a step lets through a shape, None where the part is not there that it takes. subject: what asks; its own fronts are in its recipe's time as the scene is."""
+        """Where the front is that a step lets through a shape, None for one that lets none through by now, and where the part is not there
+        that it takes. subject: what asks; its own fronts are in its recipe's time as the scene is."""
+        if not scene.shape(item).recipe.steps[step_id].sends_front:
+            return None
         now = scene if item == subject else scene.of_recipe(item)
         before = self.parts(now, item, until=step_id)
         step = cast(SolvedStep, scene.shape(item).recipe.steps[step_id])
