@@ -191,11 +191,11 @@ def _evened(over: Reals, faces: Integers) -> Reals:
     they leap from one to the next."""
     within = over <= 0
     near = np.zeros(len(over), dtype=bool)
-    corners = within[faces]
-    about = corners.any(axis=1) & ~corners.all(axis=1)
+    one, two, three = np.ascontiguousarray(faces.T)
+    about = (within[one] != within[two]) | (within[two] != within[three])
     for _ in range(RINGS):
         near[faces[about].ravel()] = True
-        about = near[faces].any(axis=1)
+        about = near[one] | near[two] | near[three]
     sides = faces[about][:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
     # Each edge comes twice, once from either side.
     sides = sides[sides[:, 0] < sides[:, 1]]

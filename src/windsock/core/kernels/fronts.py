@@ -120,7 +120,11 @@ def _bricks(
                 for k in range(NODES):
                     z = min(bricks[brick, 2] * CELLS + k, distance.shape[2] - 1)
                     depth = -sign * distance[x, y, z]
-                    made[brick, i, j, k] = sign * min(depth, _slowing(float(arrival[x, y, z]) - come, voxel))
+                    ahead = float(arrival[x, y, z]) - come
+                    # Nearer the surface than that it is all the same.
+                    if depth > EVEN * voxel or ahead < -EVEN * voxel:
+                        ahead = _slowing(ahead, voxel)
+                    made[brick, i, j, k] = sign * min(depth, ahead)
 
 
 @compiled
