@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Iterator, Mapping
-from graphlib import CycleError, TopologicalSorter
+from collections.abc import Iterator
 from typing import Annotated, Literal, Self, get_args, get_origin, get_type_hints
 
 import numpy as np
@@ -12,12 +11,12 @@ from pydantic import Field as Limits
 from pydantic import PrivateAttr, ValidationError, model_validator
 
 from windsock.core.declarations import Declared, Id, ItemId, Name, Quantity, in_order
-from windsock.core.document.items import AnyItem, Camera, Controller, Group, Item, Path, Shape
+from windsock.core.document.complaints import complaints
+from windsock.core.document.items import AnyItem, Controller, Group, Item, Path, Shape
 from windsock.core.document.limits import refuse_large
 from windsock.core.document.springs import AFTER, SWINGS, Swing
 from windsock.core.fields import AnySource
 from windsock.core.fields.field import Field
-from windsock.core.fields.source import FrontOf
 from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
 from windsock.core.shapes import AnyGeometry
@@ -174,90 +173,9 @@ class Shot(Declared):
 
     @model_validator(mode="after")
     def _references_hold(self) -> Self:
-        for complaint in self._complaints():
+        for complaint in complaints(self):
             raise ValueError(complaint)
         return self
-
-    def _complaints(self) -> Iterator[str]:
-        if self.camera is not None and not isinstance(self.items.get(self.camera), Camera):
-            yield f"the shot's camera “{self.camera}” is not a camera of the shot"
-        for item in self.items.values():
-            if item.parent is not None and item.parent not in self.items:
-                yield f"{item.name} is carried by “{item.parent}”, which is not in the shot"
-                return
-        for item in self.items.values():
-            if item.aim is not None and item.aim not in self.items:
-                yield f"{item.name} aims at “{item.aim}”, which is not in the shot"
-                return
-        leans = {key: [one for one in (item.parent, item.aim) if one] for key, item in self.items.items()}
-        if circle := _circle_in(leans):
-            chain = " → ".join(self.items[item].name for item in circle)
-            yield f"the items carry or aim at each other in a circle, {chain}"
-            return
-        for item in self.items.values():
-            for path in item.geometry.paths() if isinstance(item, Shape) else ():
-                if not isinstance(self.items.get(path), Path):
-                    yield f"{item.name} is swept along “{path}”, which is not a path of the shot"
-                    return
-        letters = [field.letter for field in self.fields.values()]
-        if len(set(letters)) != len(letters):
-            yield "two fields have the same letter"
-        for field in self.fields.values():
-            for other in field.fields():
-                if other not in self.fields:
-                    yield f"field {field.letter} measures from the field “{other}”, which is not in the shot"
-                    return
-        if circle := self._circle():
-            chain = " → ".join(self.fields[field].letter for field in circle)
-            yield f"the fields go round in a circle, {chain}: each would have to be known before the other"
-        for field in self.fields.values():
-            for item in field.items():
-                if not isinstance(self.items.get(item), Controller):
-                    yield f"field {field.letter} measures from “{item}”, which is not a controller of the shot"
-        for group in self.groups.values():
-            for item in group.members:
-                if item not in self.items:
-                    yield f"the group {group.name} has the member “{item}”, which is not an item of the shot"
-                    return
-        for field in self.fields.values():
-            for group in field.groups():
-                if group not in self.groups:
-                    yield f"field {field.letter} measures from the group “{group}”, which is not in the shot"
-                    return
-        for field in self.fields.values():
-            for shape, _ in field.fronts_of():
-                if shape is not None and not isinstance(self.items.get(shape), Shape):
-                    yield f"field {field.letter} asks what is eaten of “{shape}”, which is no shape of the shot"
-                    return
-        for item in self.items.values():
-            if isinstance(item, Shape):
-                yield from self._recipe_complaints(item)
-        if any(True for item in self.items.values() if isinstance(item, Shape) for _ in self._recipe_complaints(item)):
-            return
-        if circle := self._shape_circle():
-            chain = " → ".join(self.items[item].name for item in circle)
-            yield f"the shapes go round in a circle, {chain}: each is measured from what the other's recipe leaves"
-        yield from self._front_complaints()
-
-    def _front_complaints(self) -> Iterator[str]:
-        """Steps that listen to what they eat themselves, or a step after them does."""
-        for key, item in self.items.items():
-            steps = [one for one in in_order(item.recipe.steps) if one[1].on] if isinstance(item, Shape) else []
-            for place, (step_id, step) in enumerate(steps):
-                for field in item.recipe.listened(step) if isinstance(item, Shape) else ():
-                    asked = {front.step for front in self._fronts_behind(field) if front.shape in (None, key)}
-                    late = [one for one in steps[place:] if one[1].sends_front and {None, one[0]} & asked]
-                    if late:
-                        what = "itself" if late[-1][0] == step_id else "a later step"
-                        yield (
-                            f"the step {step.named()} of {item.name} listens to {self.fields[field].letter}, which says what {what} "
-                            f"eats: have a step after {late[-1][1].named()} listen to it, or let the field ask what another step eats"
-                        )
-                        return
-
-    def _fronts_behind(self, field: str) -> set[FrontOf]:
-        """The fronts that a field asks after, by itself or through other fields."""
-        return {front for one in self.fields_behind(field) for front in self.fields[one].fronts_of()}
 
     def fields_behind(self, field: str) -> set[str]:
         """A field and those that it measures from, by themselves or through others."""
@@ -269,14 +187,6 @@ class Shot(Declared):
                 found.add(one)
                 waiting += self.fields[one].fields()
         return found
-
-    def _circle(self) -> list[str]:
-        """Field ids that lead back to the first of them, or nothing."""
-        return _circle_in({field_id: field.fields() for field_id, field in self.fields.items()})
-
-    def _shape_circle(self) -> list[str]:
-        """Shape ids that lead back to the first of them, through fields that measure from groups, or nothing."""
-        return _circle_in(self.shape_needs())
 
     def shape_needs(self) -> dict[str, set[str]]:
         """The shapes whose finished recipes each shape's recipe needs."""
@@ -294,43 +204,6 @@ class Shot(Declared):
             eaten = {front.shape for one in behind for front in self.fields[one].fronts_of() if front.shape is not None}
             needs[item_id] |= eaten - {item_id}
         return needs
-
-    def _recipe_complaints(self, shape: Shape) -> Iterator[str]:
-        if "body" not in shape.recipe.parts:
-            yield f"the recipe of {shape.name} has no body"
-        if shape.recipe.overall is not None and shape.recipe.overall not in self.fields:
-            yield f"the recipe of {shape.name} counts by the field “{shape.recipe.overall}”, which is not in the shot"
-        for step in shape.recipe.steps.values():
-            if step.field is not None and step.field not in self.fields:
-                yield f"a step of {shape.name} listens to the field “{step.field}”, which is not in the shot"
-            for field in step.fields():
-                if field not in self.fields:
-                    yield f"a step of {shape.name} listens to the field “{field}”, which is not in the shot"
-            for item in step.items():
-                if not isinstance(self.items.get(item), (Controller, Path)):
-                    yield f"a step of {shape.name} reads “{item}”, which is no controller or path of the shot"
-            for path in step.paths():
-                if not isinstance(self.items.get(path), Path):
-                    yield f"a step of {shape.name} follows “{path}”, which is no path of the shot"
-            for group in step.groups():
-                if group not in self.groups:
-                    yield f"a step of {shape.name} reads the group “{group}”, which is not in the shot"
-            for other in step.shapes():
-                if not isinstance(self.items.get(other), Shape):
-                    yield f"a step of {shape.name} copies “{other}”, which is no shape of the shot"
-            made = step.made()
-            if made is not None and (made == step.part or made not in shape.recipe.parts):
-                yield f"a step of {shape.name} makes the part “{made}”, which its recipe does not have beside the one it takes"
-            if step.part not in shape.recipe.parts:
-                yield f"a step of {shape.name} takes the part “{step.part}”, which its recipe does not have"
-
-
-def _circle_in(needs: Mapping[str, Iterable[str]]) -> list[str]:
-    try:
-        TopologicalSorter(needs).prepare()
-    except CycleError as circle:
-        return list(circle.args[1])
-    return []
 
 
 class BadDocument(Refusal):
