@@ -9,7 +9,7 @@ import resource
 import numpy as np
 import pytest
 from histories import MOVING, subject_shot
-from shots import cut_ball, evaluator, parsed
+from shots import cut_ball, evaluator, parsed, recipe_shot
 
 from windsock.core.evaluate.bounds import FACE_LIMIT, estimate
 from windsock.core.geometry.drawing import Drawing, Paint
@@ -136,3 +136,23 @@ def test_a_shape_that_is_refined_too_often_is_refused(times):
     shot = parsed({"name": "Fine", "items": {"b": shape | {"fineness": {"times": times, "way": "squares"}}}})
     with pytest.raises(TooMuch, match="faces; the limit is"):
         evaluator().frame(shot, 0)
+
+
+def test_voxels_that_are_too_fine_are_refused_before_anything_is_solved_but_not_of_what_a_cut_may_leave():
+    erode = {"kind": "erode", "voxel": 0.0005, "makes": "opened"}
+    with pytest.raises(TooMuch, match="would fit"):
+        evaluator().to_find(parsed(recipe_shot(erode, parts=("opened",))), 0)
+    with pytest.raises(TooMuch, match="would fit"):
+        evaluator().to_find(parsed(recipe_shot({"kind": "push"}, erode, parts=("opened",))), 0)
+    assert evaluator().to_find(parsed(recipe_shot({"kind": "cut_away"}, erode, parts=("opened",))), 0) > 60
+
+
+def test_the_seconds_of_a_volume_count_its_field_and_the_shapes_stretch():
+    erode = {"kind": "erode", "voxel": 0.02, "makes": "opened"}
+    plain = recipe_shot(erode, parts=("opened",))
+    driven = recipe_shot(erode | {"field": "front"}, parts=("opened",))
+    stretched = recipe_shot(erode, parts=("opened",))
+    stretched["items"]["ball"]["scale"] = [2, 2, 2]
+    seconds = [evaluator().to_find(parsed(one), 0) for one in (plain, driven, stretched)]
+    assert seconds[1] > 1.05 * seconds[0]
+    assert seconds[2] == pytest.approx(8 * seconds[0], rel=0.3)

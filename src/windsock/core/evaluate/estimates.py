@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from itertools import takewhile
+
 from windsock.core.declarations import in_order
-from windsock.core.document.items import Shape
+from windsock.core.document.items import Recipe, Shape
 from windsock.core.evaluate.bounds import SECONDS_A_FRONT, SECONDS_A_TICK
 from windsock.core.evaluate.history import front_name
 from windsock.core.evaluate.inputs import Place
@@ -49,8 +51,16 @@ def _step(recipes: Recipes, scene: SceneAt, item: str, step_id: str, points: int
         return 0.0
     lasts = scene.plan.ticks() / TICKS
     mesh, matrix = recipes.at_rest(scene, item).value.mesh, scene.placement(item)
-    step.refuse_too_much(in_metres(mesh, matrix))
+    if _takes_all(recipe, step_id):
+        step.refuse_too_much(in_metres(mesh, matrix))
     return scene.plan.solving(item, step_id, mesh, matrix) + lasts * step.looks * looking
+
+
+def _takes_all(recipe: Recipe, step_id: str) -> bool:
+    """Whether a step takes the whole shape, wherever its points are by then, so that nothing before it makes less of it."""
+    before = takewhile(lambda entry: entry[0] != step_id, in_order(recipe.steps))
+    kept = all(one.leaves != "nothing" for _, one in before if one.on and one.part == "body")
+    return kept and recipe.steps[step_id].part == "body"
 
 
 def _field(recipes: Recipes, scene: SceneAt, field: str, item: str, points: int, seen: set[str]) -> float:
