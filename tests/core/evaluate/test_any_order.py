@@ -9,9 +9,8 @@ import pytest
 from histories import MOVING, subject_shot
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from shots import evaluator, parsed
+from shots import evaluator, parsed, sock_alone
 
-from windsock.demo.the_sock_itself import the_sock_itself
 from windsock.evaluator.disk import FolderStore
 
 share = st.floats(0.05, 0.95)
@@ -100,7 +99,7 @@ def test_made_up_shots(tmp_path_factory, document):
 
 
 def test_the_demo(tmp_path):
-    document = the_sock_itself()
+    document = sock_alone()
     document["items"]["sock"]["geometry"] |= {"segments": 24, "ring_height": 0.2}  # type: ignore[index]
     held_against_fresh(document, [0, 33, 36, 90], tmp_path)  # type: ignore[arg-type]
 
@@ -134,7 +133,7 @@ def test_what_does_not_matter_does_not_bring_the_past_up_anew():
 
 @pytest.mark.parametrize("detail", ["draft", "final"])
 def test_draft_and_final_have_the_same_shape_place_and_time_of_the_front(detail):
-    shot = parsed(the_sock_itself())  # type: ignore[arg-type]
+    shot = parsed(sock_alone())
     one = evaluator()
     mesh = one.frame(shot, 40, detail).draw[0].body.mesh
     assert mesh.points.tobytes() == evaluator().frame(shot, 40).draw[0].body.mesh.points.tobytes()
