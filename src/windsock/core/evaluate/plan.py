@@ -6,9 +6,10 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import replace
 from graphlib import TopologicalSorter
 from math import ceil
-from typing import cast
+from typing import NamedTuple, cast
 
 import numpy as np
+from numpy.typing import NDArray
 
 from windsock.core.declarations import Declared, in_order
 from windsock.core.document.items import Shape
@@ -47,6 +48,15 @@ MOST_PLACEMENTS = 20_000
 """Placements of moving items that are kept."""
 
 
+class Weighed(NamedTuple):
+    """What was said of a step that took faces, (m, 3), which rested at places, (n, 3), stretched so far, (3, 3)."""
+
+    faces: NDArray[np.int32]
+    rest: NDArray[np.float32]
+    stretch: NDArray[np.float64]
+    says: str
+
+
 def in_metres(mesh: Mesh, matrix: Matrix) -> Mesh:
     """A mesh at rest with its points in metres of the world. matrix: (4, 4) from its space to that."""
     return replace(mesh, points=stance_of(matrix).level(mesh.rest).astype(np.float32))
@@ -67,6 +77,7 @@ class Plan:
         self._placements: dict[str, Matrix] = {}
         self._placements_then: dict[tuple[str, float], Matrix] = {}
         self.still = StillShapes()
+        self._weighed: dict[tuple[str, str], Weighed] = {}
 
     def graph(self) -> dict[Node, set[Node]]:
         """Every node by name, with the names of the nodes it needs: shapes, fields on shapes, what is solved, steps."""
@@ -253,6 +264,27 @@ class Plan:
         asked = step.asks(level, lasts)
         looking = sum(self.looking(field, int(asked)) for field in recipe.listened(step)) if asked else 0.0
         return step.solving(level, lasts) + looking
+
+    def weighed(self, item: str, step_id: str, mesh: Mesh, matrix: Matrix) -> str:
+        """In words, how large what a step works on is, and how long it takes where that is solved once. As for `solving`, but mesh: the
+        part that it takes; of the same faces, resting in the same way, it is found once."""
+        step = cast(Shape, self.shot.items[item]).recipe.steps[step_id]
+        if not isinstance(step, SolvedStep):
+            return step.weighed(mesh, matrix)
+        stretch = np.round(stance_of(matrix).stretch, 9)
+        kept = self._weighed.get((item, step_id))
+        if (
+            kept is not None
+            and kept.faces is mesh.faces
+            and kept.rest is mesh.rest
+            and np.array_equal(kept.stretch, stretch)
+        ):
+            return kept.says
+        says = step.weighed(mesh, matrix)
+        if says:
+            says = f"{says}, about {max(self.solving(item, step_id, mesh, matrix), 0.1):.1g} s once"
+        self._weighed[item, step_id] = Weighed(mesh.faces, mesh.rest, stretch, says)
+        return says
 
     def ticks(self) -> int:
         """Ticks of a history over the whole shot."""

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 from windsock.core.evaluate.reading import Reading
 from windsock.core.parts.part import Part
-from windsock.core.steps.step import SolvedStep
 
 if TYPE_CHECKING:
     from windsock.core.evaluate.inputs import Place
@@ -47,10 +46,7 @@ def step_report(place: Place, after: Part, reused: bool, reading: Reading | None
     shot = place.scene.shot
     told = place.step.told(place.scene.at, shot.rate.fps, shot.lasts)
     matrix = place.scene.placement(place.item)
-    weighed = place.step.weighed(before.mesh, matrix)
-    if weighed and isinstance(place.step, SolvedStep):
-        seconds = place.scene.plan.solving(place.item, place.step_id, before.mesh, matrix)
-        weighed = f"{weighed}, about {max(seconds, 0.1):.1g} s once"
+    weighed = place.scene.plan.weighed(place.item, place.step_id, before.mesh, matrix)
     return StepReport(
         place.item,
         place.step_id,

@@ -119,8 +119,7 @@ class Erode(SolvedStep, WeightedStep):
             refuse_too_fine(np.ptp(mesh.points, axis=0).astype(np.float64), self.voxel, self._beyond())
 
     def asks(self, mesh: Mesh, lasts: float) -> float:
-        readings = min(np.ceil(lasts / self.anew), MOST_READINGS) if self.anew > 0 and self.by == "speed" else 1
-        return nodes_about(mesh.points, self.voxel, self._beyond()) * float(max(readings, 1))
+        return nodes_about(mesh.points, self.voxel, self._beyond()) * self._readings_in(lasts)
 
     def weighed(self, mesh: Mesh, matrix: Matrix) -> str:
         if len(mesh.faces) == 0:
@@ -212,9 +211,13 @@ class Erode(SolvedStep, WeightedStep):
 
     def _readings(self, given: SolveInputs) -> int:
         """How often the field is read."""
-        if self.anew <= 0 or self.by == "share" or not given.is_driven():
+        return self._readings_in(given.lasts() - given.begins()) if given.is_driven() else 1
+
+    def _readings_in(self, seconds: float) -> int:
+        """How often a field is read in so many seconds."""
+        if self.anew <= 0 or self.by == "share":
             return 1
-        return int(np.clip(np.ceil((given.lasts() - given.begins()) / self.anew), 1, MOST_READINGS))
+        return int(np.clip(np.ceil(seconds / self.anew), 1, MOST_READINGS))
 
     def _slowness(self, volume: Volume, asked: NDArray[np.int64], stance: Stance, given: SolveInputs) -> Floats:
         """Metres of travel for each metre, at the nodes that are asked; infinite elsewhere, and where the front never goes."""
