@@ -25,6 +25,7 @@ ROOMS = [
     "store",
     "evaluator",
     "writers",
+    "picture",
     "formats",
     "protocol",
     "processes",

@@ -3050,6 +3050,30 @@ export interface components {
              */
             angle: number | components["schemas"]["KeyedNumber"];
             /**
+             * Aperture
+             * @description F-number: the less, the more of a finished picture is out of focus; 0 has all sharp
+             * @default 0
+             */
+            aperture: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Exposure
+             * @description Exposure of the picture, in stops
+             * @default 0
+             */
+            exposure: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Focus
+             * @description How far off is sharp
+             * @default 5
+             */
+            focus: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Focus On
+             * @description The item that is kept sharp, in place of a distance
+             * @default null
+             */
+            focus_on: string | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3097,6 +3121,12 @@ export interface components {
              */
             sensor: number;
             /**
+             * Shutter
+             * @description Shutter angle: what moves is blurred over this part of a frame's 360°
+             * @default 0
+             */
+            shutter: number | components["schemas"]["KeyedNumber"];
+            /**
              * @description How it lags behind its own motion and springs past it
              * @default null
              */
@@ -3118,11 +3148,13 @@ export interface components {
         };
         /**
          * CameraNow
-         * @description A camera as it is at the frame.
+         * @description A camera as it is at the frame. angle: degrees from bottom to top; exposure: stops.
          */
         CameraNow: {
             /** Angle */
             angle: number;
+            /** Exposure */
+            exposure: number;
         };
         /**
          * CarryItem
@@ -5837,6 +5869,12 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["KeyedVector"];
+            /**
+             * Width
+             * @description How wide it is in the sky: a finished picture's shadows are as soft
+             * @default 0.5
+             */
+            width: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * LightNow
@@ -10817,7 +10855,7 @@ export interface components {
         /**
          * WritableFormat
          * @description A kind of file that is written. name: by which it is asked for. called: in words. moving: whether one file holds a
-         *     range of frames. media: its media type.
+         *     range of frames. media: its media type. rendered: whether it is a finished picture, which only a job makes.
          */
         WritableFormat: {
             /** Called */
@@ -10830,6 +10868,11 @@ export interface components {
             moving: boolean;
             /** Name */
             name: string;
+            /**
+             * Rendered
+             * @default false
+             */
+            rendered: boolean;
         };
     };
     responses: never;

@@ -36,7 +36,7 @@ function Choices() {
   const [height, setHeight] = useState(String(picture.height));
   const scattered = useSession((session) => session.manifest?.items.some((item) => item.copies) ?? false);
   const [copies, setCopies] = useState<"kept" | "meshes">("kept");
-  const frames = useFormats().write.filter((one) => !one.moving);
+  const frames = useFormats().write.filter((one) => !one.moving && !one.rendered);
   const [chosen, setFormat] = useState("");
   const format = frames.find((one) => one.name === chosen) ?? frames[0];
   const [busy, setBusy] = useState("");

@@ -8,7 +8,7 @@ import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
 import { Card, Unfolded } from "./Card";
-import { Lens } from "./Lens";
+import { Exposing, Lens } from "./Lens";
 import { PathCard } from "./PathCard";
 import { PlaceSentence } from "./PlaceSentence";
 
@@ -53,7 +53,14 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
       {item.kind === "light" && (
         <Unfolded>
           Shines in <ColourValue pointer={`/items/${id}/colour`} label="Colour of the light" /> at{" "}
-          <NumberValue pointer={`/items/${id}/strength`} quantity={quantity("Light", "strength")} label="Strength" />
+          <NumberValue pointer={`/items/${id}/strength`} quantity={quantity("Light", "strength")} label="Strength" />,
+          as wide in the sky as{" "}
+          <NumberValue
+            pointer={`/items/${id}/width`}
+            quantity={quantity("Light", "width")}
+            label="Width of the light"
+          />
+          : the wider, the softer a finished picture’s shadows
         </Unfolded>
       )}
       {item.kind === "camera" && (
@@ -68,6 +75,8 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
               Look through it
             </SmallButton>
           )}
+          <br />
+          <Exposing id={id} camera={item} />
         </Unfolded>
       )}
     </Card>

@@ -4,7 +4,8 @@ import { readNumber, told } from "../document/arithmetic";
 import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
 import type { Camera } from "../document/types";
-import { useEditing, useShot, useValueNow } from "../parts/editing";
+import { Choice } from "../parts/Choice";
+import { useCommit, useEditing, useShot, useValueNow } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
 
 /** The angle of view of a camera as a focal length, for a width of the sensor. */
@@ -40,6 +41,32 @@ export function Lens({ id, camera }: { id: string; camera: Camera }) {
         keyable={false}
       />{" "}
       wide
+    </>
+  );
+}
+
+/** What of the camera only a finished picture shows, and how bright it is. */
+export function Exposing({ id, camera }: { id: string; camera: Camera }) {
+  const commit = useCommit();
+  const items = useShot((shot) => shot.items);
+  const others = Object.entries(items).filter(([key]) => key !== id);
+  const number = (name: "aperture" | "focus" | "shutter" | "exposure", label: string) => (
+    <NumberValue pointer={`/items/${id}/${name}`} quantity={quantity("Camera", name)} label={label} />
+  );
+  return (
+    <>
+      Exposed by {number("exposure", "Exposure in stops")} stops. In a finished picture: f-number{" "}
+      {number("aperture", "F-number")} (0: all sharp), sharp at{" "}
+      <Choice
+        label="What is kept sharp"
+        value={camera.focus_on ?? ""}
+        options={[["", "a distance of"], ...others.map(([key, { name }]) => [key, name] as const)]}
+        onChoose={(item) =>
+          commit("what is kept sharp", [{ op: "replace", path: `/items/${id}/focus_on`, value: item || null }])
+        }
+      />{" "}
+      {!camera.focus_on && number("focus", "Metres to what is sharp")}, shutter open for{" "}
+      {number("shutter", "Shutter angle")} of a frame’s 360°.
     </>
   );
 }

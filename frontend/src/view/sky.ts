@@ -86,6 +86,7 @@ function skyMaterial(): THREE.ShaderMaterial {
         float cover = cloud * smoothstep(0.0, 0.1, height) * clouds(vec3(toward.x, max(height, 0.0), toward.z));
         sky = mix(sky, mix(zenith, horizon, 0.25) * 0.8, cover);
         gl_FragColor = vec4(mix(sky, ground, smoothstep(0.0, -0.08, height)), 1.0);
+        #include <tonemapping_fragment>
         #include <colorspace_fragment>
       }`,
   });

@@ -80,6 +80,8 @@ export class Stage {
   show(manifest: Manifest, options: StageOptions): void {
     this.through = options;
     this.outlined = options.outlined ? options.chosen : [];
+    const exposure = options.camera === null ? 0 : (manifest.cameras[options.camera]?.exposure ?? 0);
+    this.renderer.toneMappingExposure = 2 ** exposure;
     this.free.enabled = options.free || options.camera === null;
     this.content.show(manifest, options);
     const [first] = options.chosen;

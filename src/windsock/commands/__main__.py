@@ -8,6 +8,8 @@ from collections.abc import Callable
 from windsock.commands.bench import bench
 from windsock.commands.describe import describe
 from windsock.commands.evaluate import evaluate
+from windsock.commands.film import film
+from windsock.commands.picture import picture
 from windsock.commands.say import Trouble, complain
 from windsock.commands.start import start
 from windsock.commands.test import test
@@ -24,6 +26,16 @@ COMMANDS: dict[str, tuple[Callable[[list[str]], int], str]] = {
         evaluate,
         "evaluate SHOT.json --frame N [--detail draft|final] [--assets FOLDER] --out X.glb|X.ply\n"
         "                                              one frame of a shot, without web or database",
+    ),
+    "picture": (
+        picture,
+        "picture SHOT.json --frame N [--size WxH] [--samples N] --out X.png|X.exr\n"
+        "                                              one finished frame, rendered, without web or database",
+    ),
+    "film": (
+        film,
+        "film SHOT.json [--first N] [--last N] [--size WxH] --out X.mp4|X.mov|X.webm|X.mkv\n"
+        "                                              finished frames as a film, without web or database",
     ),
 }
 

@@ -3,17 +3,12 @@
 from __future__ import annotations
 
 import argparse
-import json
 import math
 from pathlib import Path
 
+from windsock.commands.opening import opened
 from windsock.commands.say import Trouble, say
-from windsock.core.document.shot import parse_shot
-from windsock.core.evaluate.cache import Cache
-from windsock.core.evaluate.frame import Evaluator
-from windsock.core.evaluate.keeping import Keeper
 from windsock.core.refusals import Refusal
-from windsock.evaluator.assets import AssetFolder
 from windsock.writers import WRITERS
 from windsock.writers.writer import FrameWriter, Shown
 
@@ -32,18 +27,13 @@ def evaluate(words: list[str]) -> int:
         raise Trouble(f"The file to write must end in {_endings()}. Nothing was written.")
     if not math.isfinite(asked.frame) or abs(asked.frame) > 100_000:
         raise Trouble("The frame must lie between -100000 and 100000. Nothing was written.")
-    cache = Cache(2**30)
-    assets = AssetFolder(asked.assets or asked.shot.parent, cache)
+    shot, evaluator = opened(asked.shot, asked.assets)
     try:
-        shot = parse_shot(json.loads(asked.shot.read_text()))
-        evaluator = Evaluator(assets, Keeper(cache))
         frame = evaluator.frame(shot, asked.frame, asked.detail)
         written = writer.written(Shown(evaluator, shot, frame), "kept")
         asked.out.write_bytes(written)
     except FileNotFoundError as fault:
         raise Trouble(f"There is no file {fault.filename}. Nothing was written.") from None
-    except (json.JSONDecodeError, UnicodeDecodeError, RecursionError):
-        raise Trouble(f"{asked.shot} is not JSON. Nothing was written.") from None
     except Refusal as refusal:
         raise Trouble(str(refusal)) from None
     for report in frame.steps:
@@ -53,7 +43,7 @@ def evaluate(words: list[str]) -> int:
 
 
 def _frame_writers() -> list[FrameWriter]:
-    return [writer for writer in WRITERS if isinstance(writer, FrameWriter)]
+    return [writer for writer in WRITERS if isinstance(writer, FrameWriter) and not writer.rendered]
 
 
 def _endings() -> str:

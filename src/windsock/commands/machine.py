@@ -13,6 +13,7 @@ from glob import glob
 from pathlib import Path
 
 from windsock.commands.say import Trouble, say
+from windsock.picture.renderer import LLVM
 from windsock.processes.confined import clean_environment
 
 ROOT = Path(__file__).parents[3]
@@ -20,6 +21,7 @@ HOME = ROOT / ".windsock"
 FRONTEND = ROOT / "frontend"
 
 SERVER_PACKAGES = ["postgresql"]
+PICTURE_PACKAGES = ["libllvm19"]
 TEST_PACKAGES = ["chromium", "chromium-driver", "libgl1-mesa-dri", "libegl1"]
 
 
@@ -38,6 +40,19 @@ def ensure_browser() -> None:
     """Chromium and its driver, for tests."""
     if not (shutil.which("chromium") and shutil.which("chromedriver")):
         _install(TEST_PACKAGES)
+
+
+def ensure_picture_packages() -> None:
+    """What finished pictures and films are made with, about 0.5 GB, each installed only where it is missing."""
+    wanted = ROOT / "requirements-picture.lock"
+    made = _stamp("picture", [wanted])
+    if not made.exists():
+        say("Installing what renders pictures ...")
+        pip = [sys.executable, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "-r", str(wanted)]
+        _run(pip, ROOT, "picture.log")
+        _mark(made)
+    if not glob(LLVM):
+        _install(PICTURE_PACKAGES)
 
 
 def ensure_packages() -> None:

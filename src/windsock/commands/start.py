@@ -6,12 +6,19 @@ import argparse
 import fcntl
 import signal
 import socket
+import threading
 import time
 from pathlib import Path
 from typing import TextIO
 
 from windsock.commands.cluster import data_folder
-from windsock.commands.machine import HOME, compiling_kernels, ensure_frontend, ensure_postgres
+from windsock.commands.machine import (
+    HOME,
+    compiling_kernels,
+    ensure_frontend,
+    ensure_picture_packages,
+    ensure_postgres,
+)
 from windsock.commands.say import Trouble, say
 from windsock.commands.stack import Stack
 
@@ -53,6 +60,7 @@ def start(words: list[str]) -> int:
             say(
                 f"\n  Wind Sock is at {stack.address}\n  Open it, and press “Open the demo”. Ctrl-C here stops everything.\n"
             )
+            threading.Thread(target=_add_pictures, daemon=True).start()
             while True:
                 time.sleep(0.1)
                 stack.watch()
@@ -63,6 +71,14 @@ def start(words: list[str]) -> int:
             stack.stop()
     say("Stopped. Everything is kept.")
     return 0
+
+
+def _add_pictures() -> None:
+    """Install what renders pictures beside the running application; without it all else works."""
+    try:
+        ensure_picture_packages()
+    except Trouble as trouble:
+        say(f"Finished pictures and films cannot be made yet: {trouble} All else works.")
 
 
 def refuse_held_port(port: int) -> None:

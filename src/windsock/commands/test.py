@@ -13,6 +13,7 @@ from windsock.commands.machine import (
     compiling_kernels,
     ensure_browser,
     ensure_frontend,
+    ensure_picture_packages,
     ensure_postgres,
 )
 from windsock.commands.say import complain, say
@@ -26,6 +27,7 @@ def test(words: list[str]) -> int:
     with compiling_kernels():
         ensure_postgres()
         ensure_browser()
+        ensure_picture_packages()
         ensure_frontend()
         if not words and not _checked():
             return 1

@@ -50,7 +50,7 @@ from windsock.protocol.requests import (
 )
 from windsock.protocol.wire import Buffer
 from windsock.writers import WRITERS, frame_writer_of
-from windsock.writers.writer import ReelWriter, Shown
+from windsock.writers.writer import FrameWriter, Shown
 
 LONG = 20.0
 """Seconds of work on the past from which a frame becomes a job first."""
@@ -144,7 +144,8 @@ def formats() -> Formats:
                 called=writer.called,
                 ending=writer.ending,
                 media=writer.media,
-                moving=isinstance(writer, ReelWriter),
+                moving=not isinstance(writer, FrameWriter),
+                rendered=writer.rendered,
             )
             for writer in WRITERS
         ],

@@ -140,7 +140,11 @@ class Bundler:
                 for key, item in in_order(shot.items)
                 if isinstance(item, Light)
             ],
-            "cameras": {key: {"angle": at(item.angle)} for key, item in shot.items.items() if isinstance(item, Camera)},
+            "cameras": {
+                key: {"angle": at(item.angle), "exposure": at(item.exposure)}
+                for key, item in shot.items.items()
+                if isinstance(item, Camera)
+            },
             "environment": at.resolved(shot.environment),
             "costs": [_cost(cost) for cost in frame.costs],
             "shapes": [vars(report) for report in frame.shapes],

@@ -5,11 +5,13 @@ from __future__ import annotations
 import os
 import shutil
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from fractions import Fraction
 from pathlib import Path
 
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.frame import Evaluator
+from windsock.writers.finished import FilmWriter
 from windsock.writers.moving import gather
 from windsock.writers.writer import FrameWriter, ReelWriter, Shown
 
@@ -48,25 +50,61 @@ def export_frames(
     copies: str = "meshes",
 ) -> Path:
     """Write the frames and pack them. `folder` is the job's own; answers with the zip in it, which is whole."""
-    units = folder / "frames"
-    units.mkdir(parents=True, exist_ok=True)
-    for done, frame in enumerate(frames):
-        path = units / _file_name(frame, writer)
-        progress(done, f"Frame {frame}")
-        if not path.exists():
-            shown = Shown(evaluator, shot, evaluator.frame(shot, frame))
-            write_whole(path, writer.written(shown, copies))
+    written = _written(shot, evaluator, frames, writer, folder, progress, copies)
     progress(len(frames), "Packing")
     packed = folder / "frames.zip"
     beside = folder / f".frames.{os.getpid()}.part"
     with zipfile.ZipFile(beside, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as bundle:
-        for done, frame in enumerate(frames):
-            bundle.write(units / _file_name(frame, writer), _file_name(frame, writer))
+        for done, path in enumerate(written):
+            bundle.write(path, path.name)
             if done % 8 == 0:
                 progress(len(frames), "Packing")
     beside.rename(packed)
-    shutil.rmtree(units)
+    shutil.rmtree(folder / UNITS)
     return packed
+
+
+def export_film(
+    shot: Shot, evaluator: Evaluator, frames: list[int], writer: FilmWriter, folder: Path, progress: Progress
+) -> Path:
+    """Render the frames, each a file of its own that stays until the film is whole, and write them as one film."""
+    written = _written(shot, evaluator, frames, writer.frames, folder, progress, "kept")
+    progress(len(frames), "Writing the film")
+
+    def read() -> Iterator[Path]:
+        for path in written:
+            progress(len(frames), "Writing the film")
+            yield path
+
+    packed = folder / f"film.{writer.ending}"
+    write_whole(packed, writer.film(read(), Fraction(shot.rate.numerator, shot.rate.denominator)))
+    shutil.rmtree(folder / UNITS)
+    return packed
+
+
+UNITS = "frames"
+"""The folder in that of a job where frames are kept that are done."""
+
+
+def _written(
+    shot: Shot,
+    evaluator: Evaluator,
+    frames: list[int],
+    writer: FrameWriter,
+    folder: Path,
+    progress: Progress,
+    copies: str,
+) -> list[Path]:
+    """The files of the frames; those that are there from before are not written again."""
+    units = folder / UNITS
+    units.mkdir(parents=True, exist_ok=True)
+    written = [units / _file_name(frame, writer) for frame in frames]
+    for done, (frame, path) in enumerate(zip(frames, written, strict=True)):
+        progress(done, f"Frame {frame}")
+        if not path.exists():
+            shown = Shown(evaluator, shot, evaluator.frame(shot, frame))
+            write_whole(path, writer.written(shown, copies))
+    return written
 
 
 def _file_name(frame: int, writer: FrameWriter) -> str:

@@ -24,13 +24,14 @@ from windsock.evaluator.desk import MEGABYTE
 from windsock.evaluator.disk import FolderStore
 from windsock.evaluator.warming import warm_up
 from windsock.formats.reader import Held
-from windsock.jobs.export import export_frames, export_reel
+from windsock.jobs.export import export_film, export_frames, export_reel
 from windsock.jobs.queue import Queue, worker_app
 from windsock.processes.standby import wait_for_turn
 from windsock.store import jobs, keeping
 from windsock.store.database import Database
 from windsock.store.models import Asset, Job
 from windsock.writers import writer_of
+from windsock.writers.finished import FilmWriter
 from windsock.writers.writer import ReelWriter
 
 log = logging.getLogger("windsock.jobs")
@@ -144,6 +145,9 @@ class Worker:
         if isinstance(writer, ReelWriter):
             packed = export_reel(shot, evaluator, frames, writer, folder, beat.progress, copies)
             return "done", f"{len(frames)} frames in one file", str(packed.relative_to(self._exports))
+        if isinstance(writer, FilmWriter):
+            packed = export_film(shot, evaluator, frames, writer, folder, beat.progress)
+            return "done", f"{len(frames)} frames as a film", str(packed.relative_to(self._exports))
         packed = export_frames(shot, evaluator, frames, writer, folder, beat.progress, copies)
         return "done", f"{len(frames)} frames", str(packed.relative_to(self._exports))
 

@@ -216,9 +216,10 @@ class LightNow(TypedDict):
 
 
 class CameraNow(TypedDict):
-    """A camera as it is at the frame."""
+    """A camera as it is at the frame. angle: degrees from bottom to top; exposure: stops."""
 
     angle: float
+    exposure: float
 
 
 class EnvironmentNow(TypedDict):

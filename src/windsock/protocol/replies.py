@@ -69,13 +69,14 @@ class ReadableFormat(BaseModel):
 
 class WritableFormat(BaseModel):
     """A kind of file that is written. name: by which it is asked for. called: in words. moving: whether one file holds a
-    range of frames. media: its media type."""
+    range of frames. media: its media type. rendered: whether it is a finished picture, which only a job makes."""
 
     name: str
     called: str
     ending: str
     media: str
     moving: bool
+    rendered: bool = False
 
 
 class Formats(BaseModel):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from windsock.core.refusals import Refusal
+from windsock.writers.finished import FILMS, ExrPicture, FilmWriter, JpegPicture, PngPicture
 from windsock.writers.glb_moving import MovingGlbWriter
 from windsock.writers.glb_out import GlbWriter
 from windsock.writers.obj_out import ObjWriter
@@ -10,17 +11,23 @@ from windsock.writers.ply_out import PlyWriter
 from windsock.writers.usd import UsdWriter
 from windsock.writers.writer import FrameWriter, ReelWriter
 
-WRITERS: tuple[FrameWriter | ReelWriter, ...] = (
+AnyWriter = FrameWriter | ReelWriter | FilmWriter
+
+WRITERS: tuple[AnyWriter, ...] = (
     MovingGlbWriter(),
     UsdWriter(),
     GlbWriter(),
     ObjWriter(),
     PlyWriter(),
+    *FILMS,
+    PngPicture(),
+    ExrPicture(),
+    JpegPicture(),
 )
 """In the order in which they are offered."""
 
 
-def writer_of(name: str) -> FrameWriter | ReelWriter:
+def writer_of(name: str) -> AnyWriter:
     """The writer of a format by its name. Raises Refusal for one that there is none of."""
     for writer in WRITERS:
         if writer.name == name:
@@ -34,4 +41,6 @@ def frame_writer_of(name: str) -> FrameWriter:
     writer = writer_of(name)
     if not isinstance(writer, FrameWriter):
         raise Refusal(f"{writer.called} holds a range of frames. Nothing was written. Export a range instead.")
+    if writer.rendered:
+        raise Refusal(f"{writer.called} is made by a job. Nothing was written. Export it as a range of frames.")
     return writer

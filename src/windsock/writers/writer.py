@@ -22,13 +22,14 @@ class Shown:
 
 class Writer:
     """A kind of file. name: by which it is asked for. called: in words. media: its media type. keeps_copies: whether it can
-    hold copies of one mesh as such."""
+    hold copies of one mesh as such. rendered: whether it takes so long that only a job makes it."""
 
-    name: ClassVar[str]
-    called: ClassVar[str]
-    ending: ClassVar[str]
-    media: ClassVar[str]
+    name: str
+    called: str
+    ending: str
+    media: str
     keeps_copies: ClassVar[bool] = False
+    rendered: ClassVar[bool] = False
 
 
 class FrameWriter(Writer):

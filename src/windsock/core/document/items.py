@@ -139,6 +139,12 @@ class Light(ItemBase):
     kind: Literal["light"] = "light"
     colour: Colour = "#FFF1DC"
     strength: Annotated[NumberParameter, Quantity("Strength of the light", low=0, high=100, drag=0.02)] = 3.0
+    width: Annotated[
+        NumberParameter,
+        Quantity(
+            "How wide it is in the sky: a finished picture's shadows are as soft", unit="°", low=0, high=45, drag=0.05
+        ),
+    ] = 0.5
 
 
 class Camera(ItemBase):
@@ -151,6 +157,28 @@ class Camera(ItemBase):
     sensor: Annotated[
         float, Quantity("Width of the sensor that focal lengths are told for", unit="mm", low=1, high=200)
     ] = 36.0
+    aperture: Annotated[
+        NumberParameter,
+        Quantity(
+            "F-number: the less, the more of a finished picture is out of focus; 0 has all sharp",
+            low=0,
+            high=64,
+            drag=0.05,
+        ),
+    ] = 0.0
+    focus: Annotated[NumberParameter, Quantity("How far off is sharp", unit="m", low=0.01, high=10_000, drag=0.02)] = (
+        5.0
+    )
+    focus_on: Annotated[ItemId | None, Field(description="The item that is kept sharp, in place of a distance")] = None
+    shutter: Annotated[
+        NumberParameter,
+        Quantity(
+            "Shutter angle: what moves is blurred over this part of a frame's 360°", unit="°", low=0, high=360, drag=1
+        ),
+    ] = 0.0
+    exposure: Annotated[NumberParameter, Quantity("Exposure of the picture, in stops", low=-10, high=10, drag=0.02)] = (
+        0.0
+    )
 
 
 class PathPoint(Declared):

@@ -1,0 +1,49 @@
+"""The rendering process: takes scenes over a pipe, answers with how far it is, and at last with the layers.
+
+`python -m windsock.picture.child READ WRITE MEGABYTES`: two file descriptors and the memory that it may take.
+"""
+
+from __future__ import annotations
+
+import resource
+import sys
+import traceback
+from multiprocessing.connection import Connection
+
+from windsock.picture.scene import Scene
+
+
+def main() -> None:
+    """Serve until the other end is closed."""
+    reading, writing, megabytes = (int(word) for word in sys.argv[1:4])
+    resource.setrlimit(resource.RLIMIT_AS, (megabytes << 20, megabytes << 20))
+    wishes = Connection(reading, writable=False)
+    answers = Connection(writing, readable=False)
+    from windsock.picture.rendering import Rendering  # loads the renderer
+
+    answers.send(("ready",))
+    rendering = Rendering(passes=False)
+    while True:
+        try:
+            wish, *given = wishes.recv()
+        except EOFError:
+            return
+        try:
+            if wish == "begin":
+                rendering = Rendering(passes=given[0])
+                answers.send(("begun",))
+            elif wish == "add":
+                scene: Scene | None = given[0]
+                if scene is not None:
+                    rendering.set(scene)
+                answers.send(("added", rendering.add(given[1])))
+            else:
+                answers.send(("layers", rendering.layers(denoised=given[0])))
+        except MemoryError:
+            answers.send(("failed", "memory"))
+        except Exception:  # noqa: BLE001 - whatever it is, the other side tells it
+            answers.send(("failed", traceback.format_exc()))
+
+
+if __name__ == "__main__":
+    main()

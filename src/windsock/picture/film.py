@@ -1,0 +1,96 @@
+"""Finished frames as film, encoded by FFmpeg's libraries through PyAV, tagged ITU-R BT.709."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterable
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+Pixels = NDArray[np.uint8] | NDArray[np.uint16]
+
+BT709 = 1
+"""In the tables of ITU-T H.273: the primaries, the transfer and the matrix of BT.709."""
+
+FULL, LIMITED = 2, 1
+
+
+@dataclass(frozen=True)
+class Coding:
+    """A way to write a film. called: in words; ending: of its files; codec, pixels: as FFmpeg names them."""
+
+    called: str
+    ending: str
+    container: Literal["mp4", "mov", "webm", "matroska"]
+    codec: str
+    pixels: str
+    options: tuple[tuple[str, str], ...] = ()
+    media: str = "video/mp4"
+
+
+CODINGS: dict[str, Coding] = {
+    "h264": Coding("H.264", "mp4", "mp4", "libx264", "yuv420p", (("crf", "16"), ("preset", "medium"))),
+    "prores": Coding("ProRes 422 HQ", "mov", "mov", "prores_ks", "yuv422p10le", (("profile", "3"),), "video/quicktime"),
+    "vp9": Coding(
+        "VP9", "webm", "webm", "libvpx-vp9", "yuv420p", (("crf", "24"), ("b", "0"), ("row-mt", "1")), "video/webm"
+    ),
+    "av1": Coding("AV1", "mp4", "mp4", "libsvtav1", "yuv420p10le", (("crf", "26"), ("preset", "8"))),
+    "ffv1": Coding("FFV1, lossless", "mkv", "matroska", "ffv1", "gbrp16le", (), "video/x-matroska"),
+}
+"""By the name that each is asked for."""
+
+
+def encoded_film(frames: Iterable[Pixels], rate: Fraction, coding: Coding) -> bytes:
+    """The film. frames: (height, width, 3) each, sRGB from the top, all of one size that is even both ways; rate: frames a
+    second, kept exactly."""
+    import av
+
+    held = io.BytesIO()
+    with av.open(held, "w", format=coding.container) as container:
+        stream: Any = None
+        for number, pixels in enumerate(frames):
+            if stream is None:
+                stream = _stream(container, coding, rate, pixels)
+            container.mux(stream.encode(_frame(pixels, coding, number, rate)))
+        if stream is None:
+            raise ValueError("a film has at least one frame")
+        container.mux(stream.encode(None))
+    return held.getvalue()
+
+
+def _stream(container: Any, coding: Coding, rate: Fraction, pixels: Pixels) -> Any:
+    stream: Any = container.add_stream(coding.codec, rate=rate, options=dict(coding.options))
+    stream.height, stream.width = pixels.shape[:2]
+    stream.pix_fmt = coding.pixels
+    stream.time_base = 1 / rate
+    context = stream.codec_context
+    context.color_primaries = context.color_trc = BT709
+    if not coding.pixels.startswith("gbr"):
+        context.colorspace, context.color_range = BT709, LIMITED
+    context.thread_count = 0
+    return stream
+
+
+def _frame(pixels: Pixels, coding: Coding, number: int, rate: Fraction) -> Any:
+    import av
+
+    deep = pixels.dtype == np.uint16
+    held: Any = np.ascontiguousarray(pixels)
+    frame = av.VideoFrame.from_ndarray(held, format="rgb48le" if deep else "rgb24")
+    if coding.pixels.startswith("gbr"):
+        frame = frame.reformat(format=coding.pixels)
+    else:
+        frame = frame.reformat(
+            format=coding.pixels,
+            src_colorspace="ITU709",
+            dst_colorspace="ITU709",
+            src_color_range=FULL,
+            dst_color_range=LIMITED,
+        )
+        frame.colorspace, frame.color_range = BT709, LIMITED
+    frame.pts, frame.time_base = number, 1 / rate
+    return frame

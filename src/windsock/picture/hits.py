@@ -1,0 +1,76 @@
+"""What rays through the pixels of a picture meet, and what is to be read there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from windsock.picture.scene import Floats, Scene
+
+Reals = NDArray[np.float64]
+
+
+@dataclass(eq=False)
+class Hits:
+    """For each of n rays: which surface (-1 for none), which of its faces, where in that (n, 2) (the weights of its second
+    and third corner), how far along the ray, and the ray, (n, 3) each."""
+
+    surface: NDArray[np.int64]
+    face: NDArray[np.int64]
+    within: Reals
+    distance: Reals
+    origins: Reals
+    towards: Reals
+
+    @property
+    def met(self) -> NDArray[np.bool_]:
+        return self.surface >= 0
+
+    @property
+    def places(self) -> Reals:
+        """(n, 3) where they meet something; where they do not, the origin of the ray."""
+        return self.origins + self.towards * np.where(self.met, self.distance, 0)[:, None]
+
+    def depth(self, lens: Reals) -> Reals:
+        """(n,) metres along the axis of a lens, (4, 4) to the world; 0 where nothing is met."""
+        axis = -lens[:3, 2] / np.linalg.norm(lens[:3, 2])
+        return np.where(self.met, (self.places - lens[:3, 3]) @ axis, 0)
+
+    def taken(self, which: NDArray[np.integer]) -> Hits:
+        """Those of some of the rays."""
+        return Hits(*(getattr(self, one.name)[which] for one in fields(self)))
+
+    @cached_property
+    def groups(self) -> list[tuple[int, NDArray[np.int64]]]:
+        """The rays that meet each surface, by its number."""
+        order = np.argsort(self.surface.astype(np.int16), kind="stable")
+        numbers, starts = np.unique(self.surface[order], return_index=True)
+        ends = np.append(starts[1:], len(order))
+        return [
+            (int(number), order[start:end])
+            for number, start, end in zip(numbers, starts, ends, strict=True)
+            if number >= 0
+        ]
+
+    def read(self, scene: Scene, name: str) -> Floats:
+        """(n, k) a channel of the surfaces there, between the corners; 0 where nothing is met."""
+        size = 3 if name in ("points", "normals", "colour", "emission") else 1
+        found = np.zeros((len(self.surface), size), dtype=np.float32)
+        for number, here in self.groups:
+            surface = scene.surfaces[number]
+            values = getattr(surface, name).reshape(-1, size)
+            if len(values) == 1:
+                if values.any():
+                    found[here] = values
+                continue
+            corners = surface.faces[self.face[here]]
+            within = self.within[here].astype(np.float32)
+            found[here] = (
+                values[corners[:, 0]] * (1 - within[:, :1] - within[:, 1:])
+                + values[corners[:, 1]] * within[:, :1]
+                + values[corners[:, 2]] * within[:, 1:]
+            )
+        return found

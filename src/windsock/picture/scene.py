@@ -1,0 +1,157 @@
+"""What a renderer gets: arrays in world metres, looks, light and a lens. Plain data, checked before it is handed over."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float32]
+
+MOST_PIXELS = 8192 * 8192
+
+
+@dataclass(frozen=True, eq=False)
+class SideLook:
+    """The look of faces from behind, the same at every point: linear colour, and numbers from 0 to 1. emission: (3,)."""
+
+    colour: Floats
+    roughness: float
+    metallic: float
+    emission: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Surface:
+    """Triangles with their look. points, normals: (n, 3); faces: (m, 3); the rest a row for each point, or one for all.
+
+    colour, emission: linear (n or 1, 3); roughness, metallic, transmission, opacity: (n or 1,). pixels: (height, width, 3)
+    linear, what multiplies the colour by uv, (n, 2) from the bottom left; wrap: what is beyond its edge. backs: how faces
+    are seen from behind. cut: whether an opacity is either there or not, divided at 1/2.
+    """
+
+    item: str
+    part: str
+    points: Floats
+    normals: Floats
+    faces: NDArray[np.uint32]
+    colour: Floats
+    roughness: Floats
+    metallic: Floats
+    transmission: Floats
+    opacity: Floats
+    emission: Floats
+    uv: Floats | None = None
+    pixels: Floats | None = None
+    wrap: str = "repeat"
+    backs: Literal["shown", "hidden"] | SideLook = "shown"
+    cut: bool = False
+
+    @property
+    def through(self) -> bool:
+        """Whether light goes through it anywhere."""
+        return bool((self.transmission > 0).any())
+
+    @property
+    def fades(self) -> bool:
+        """Whether it is not quite opaque anywhere."""
+        return bool((self.opacity < 1).any())
+
+
+@dataclass(frozen=True)
+class Sun:
+    """Parallel light. towards: (3,) the way that it shines; light: (3,) linear, what falls on a face square to it, times pi
+    over the light that a white face then sends back; degrees: how wide it is in the sky, 0 for a point."""
+
+    towards: tuple[float, float, float]
+    light: tuple[float, float, float]
+    degrees: float = 0.0
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """The light from all round: a sky by its name, how strong its light is, and what far things fade into."""
+
+    kind: str = "day"
+    strength: float = 1.0
+
+
+@dataclass(frozen=True)
+class Lens:
+    """Where the camera is and how it sees. matrix: 16 numbers to the world by rows, it looks along its -Z with +Y up.
+
+    degrees: the angle of view from bottom to top. radius: of the aperture in metres, 0 for all sharp; focus: metres to what is
+    sharp.
+    """
+
+    matrix: tuple[float, ...]
+    degrees: float
+    radius: float = 0.0
+    focus: float = 1.0
+
+    @property
+    def to_world(self) -> NDArray[np.float64]:
+        """(4, 4)."""
+        return np.array(self.matrix).reshape(4, 4)
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """All of a moment. width, height: pixels."""
+
+    width: int
+    height: int
+    lens: Lens
+    surfaces: tuple[Surface, ...]
+    suns: tuple[Sun, ...] = ()
+    surroundings: Surroundings = Surroundings()
+
+
+def checked(surface: Surface) -> Surface | None:
+    """A surface with nothing in it that a renderer stumbles over; None where nothing is left.
+
+    Faces with a corner that is not a finite place, and faces without an area, are left out; a normal that is none becomes
+    that of a face; what is not a number in a look is 0.
+    """
+    count = len(surface.points)
+    faces = surface.faces
+    if len(faces) == 0 or count == 0:
+        return None
+    if int(faces.max()) >= count:
+        raise ValueError(f"a face of {surface.item} names point {int(faces.max())} of {count}")
+    good = np.asarray(np.isfinite(surface.points).all(axis=1) & (np.abs(surface.points) < 1e6).all(axis=1))
+    points = surface.points if good.all() else np.where(good[:, None], surface.points, np.float32(0))
+    corners = points[faces]
+    across = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    area = np.einsum("ij,ij->i", across, across)
+    kept = np.asarray(good[faces].all(axis=1) & (area > 0) & np.isfinite(area))
+    if not kept.any():
+        return None
+    faces = faces if kept.all() else faces[kept]
+    normals = surface.normals
+    length = np.linalg.norm(normals, axis=1)
+    bad = np.logical_not(length > 1e-6)
+    if bad.any():
+        flat = np.zeros_like(points)
+        np.add.at(flat, faces.ravel(), np.repeat(across[kept], 3, axis=0).astype(np.float32))
+        sizes = np.maximum(np.linalg.norm(flat, axis=1, keepdims=True), 1e-20)
+        normals = np.where(
+            bad[:, None], np.where(sizes > 1e-20, flat / sizes, np.array([0, 1, 0], dtype=np.float32)), normals
+        )
+    looks = {
+        name: _numbers(getattr(surface, name))
+        for name in ("colour", "roughness", "metallic", "transmission", "opacity", "emission")
+    }
+    return replace(
+        surface,
+        points=np.ascontiguousarray(points, dtype=np.float32),
+        normals=np.ascontiguousarray(normals, dtype=np.float32),
+        faces=np.ascontiguousarray(faces, dtype=np.uint32),
+        **looks,
+    )
+
+
+def _numbers(values: Floats) -> Floats:
+    return np.nan_to_num(values, nan=0.0, posinf=1e4, neginf=0.0).astype(np.float32)

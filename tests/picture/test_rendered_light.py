@@ -1,0 +1,154 @@
+"""Light, held against closed forms."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import rendered as small
+
+from windsock.picture import rendering, sky, tracing
+from windsock.picture.reflecting import albedo_table
+from windsock.picture.scene import Lens, SideLook, Sun
+
+WHITE = {"colour": [[1.0, 1.0, 1.0]]}
+
+
+@pytest.fixture
+def uniform(monkeypatch):
+    """A sky that is 1 everywhere."""
+    monkeypatch.setattr(tracing, "sky_map", lambda kind: np.ones((32, 64, 3), dtype=np.float32))
+    monkeypatch.setattr(rendering, "sky_towards", lambda kind, towards: np.ones((len(towards), 3)))
+
+
+@pytest.mark.parametrize(("roughness", "metallic"), [(0.1, 0), (0.5, 0), (1, 0), (0.1, 1), (0.5, 1)])
+def test_a_white_ball_in_a_uniform_light_is_not_seen(uniform, roughness, metallic):
+    """The furnace test (common practice): what takes nothing away returns all that falls on it."""
+    one = small.ball(2.0, roughness=[roughness], metallic=[metallic], **WHITE)
+    light = small.rendered(small.scene(one, sky=1.0), passes=16).light
+    assert light[24:40, 24:40].mean() == pytest.approx(1.0, abs=0.015)
+    assert light.mean() == pytest.approx(1.0, abs=0.015)
+
+
+def test_a_coat_over_black_sends_back_what_the_table_says(uniform):
+    one = small.sheet(8.0, colour=[[0.0, 0.0, 0.0]], roughness=[0.1])
+    light = small.rendered(small.scene(one, sky=1.0, lens=small.ahead(5)), passes=16).light
+    # Head on a coat of an index of 1.5 sends back ((1.5 - 1) / (1.5 + 1))² = 0.04 (Fresnel).
+    assert light.mean() == pytest.approx(0.04, abs=5e-4)
+
+
+def test_a_rough_coat_scatters_once_what_its_closed_form_says():
+    """Head on, of a width of 1, the integral of G2 / G1 over the seen normals can be done by hand: 1 - ln 2."""
+    scale, bias = albedo_table()[-1, -1]
+    assert scale + bias == pytest.approx(1 - np.log(2), abs=2e-3)
+
+
+def test_a_face_square_to_parallel_light_is_its_colour_over_pi():
+    """Lambert's law; the coat takes its own share of the light first."""
+    one = small.sheet(8.0, colour=[[0.6, 0.3, 0.1]])
+    sun = Sun((0, -0.6, -0.8), (np.pi, np.pi, np.pi))
+    light = small.rendered(small.scene(one, suns=(sun,), lens=small.ahead(20)), passes=4).light.mean(axis=(0, 1))
+    assert light == pytest.approx(np.array([0.6, 0.3, 0.1]) * 0.8, rel=0.08, abs=0.02)
+
+
+def test_the_shadow_of_an_edge_is_as_soft_as_the_light_is_wide():
+    """A light of w degrees, h metres above: from full light to full shadow are 2 h tan(w/2) metres (similar triangles)."""
+    ground = small.sheet(20.0, **WHITE)
+    roof = small.sheet(4.0, z=1.0, middle=(-2.0, 0.0), backs="shown", colour=[[0, 0, 0]])
+    sun = Sun((0, 0, -1), (3, 3, 3), degrees=20.0)
+    # From beneath the light nothing of the ground beside the edge is hidden but by the roof's own width.
+    lens = small.ahead(0.72)
+    light = small.rendered(small.scene(ground, roof, suns=(sun,), lens=lens, size=(256, 16)), passes=64).light
+    row = light.mean(axis=(0, 2))
+    x = ((np.arange(256) + 0.5) / 256 - 0.5) * 2 * np.tan(np.radians(0.36)) * 10 * 16
+    soft = np.tan(np.radians(10))
+    # Past the roof's edge a part of the light's disc is hidden: the segment of a circle.
+    past = np.clip(x / soft, -1, 1)
+    hidden = (np.arccos(past) - past * np.sqrt(1 - past**2)) / np.pi
+    seen = x > 0.01
+    assert row[seen] / row[x > 0.5].mean() == pytest.approx(1 - hidden[seen], abs=0.06)
+
+
+def test_what_glows_lights_what_is_near_by_its_area():
+    """A small square of radiance L, r metres in front: E = L A / r² (inverse square law), and L of the wall is E c / pi."""
+    wall = small.sheet(0.1, colour=[[1.0, 1.0, 1.0]])
+    lamp = small.surface(
+        [(-0.05, -0.05, 2), (-0.05, 0.05, 2), (0.05, 0.05, 2), (0.05, -0.05, 2)],
+        [(0, 1, 2), (0, 2, 3)],
+        emission=[[40.0, 40.0, 40.0]],
+    )
+    lens = Lens((1.0, 0, 0, 1, 0, 1, 0, 0, 0, 0, 1, 10, 0, 0, 0, 1), 14.0)
+    light = small.rendered(small.scene(wall, lamp, lens=lens, size=(256, 256)), passes=32).light
+    seen = small.rendered(small.scene(wall, lens=lens, size=(256, 256)), passes=1, exact=True).opacity > 0.99
+    expected = 40 * 0.01 / 4 / np.pi
+    assert seen.sum() > 20
+    assert light[seen].mean() == pytest.approx(expected, rel=0.1)
+
+
+def test_glow_from_point_to_point_is_seen_as_it_is():
+    rising = np.array([[0, 0, 0], [4, 4, 4], [4, 4, 4], [0, 0, 0]], dtype=float)
+    one = small.sheet(4.0, emission=rising, colour=[[0, 0, 0]])
+    light = small.rendered(small.scene(one, lens=small.ahead(15)), passes=8).light[..., 0].mean(axis=0)
+    x = ((np.arange(64) + 0.5) / 64 - 0.5) * 2 * np.tan(np.radians(7.5)) * 10
+    assert light == pytest.approx((x + 2), abs=0.05)
+
+
+def test_opacity_lets_the_sky_through_and_hidden_backs_do(uniform):
+    black = {"colour": [[0, 0, 0]], "roughness": [1.0]}
+    half = small.rendered(small.scene(small.sheet(20.0, opacity=[0.25], **black), sky=1.0), passes=16)
+    assert half.light.mean() == pytest.approx(0.75 + 0.25 * 0.05, abs=0.02)
+    assert half.opacity == pytest.approx(0.25, abs=1e-6)
+    behind = small.sheet(20.0, backs="hidden", **black)
+    turned = type(behind)(**{**vars(behind), "normals": -behind.normals, "faces": behind.faces[:, ::-1].copy()})
+    gone = small.rendered(small.scene(turned, sky=1.0), passes=4)
+    assert gone.light == pytest.approx(1.0, abs=1e-4)
+    assert gone.opacity.max() == 0
+    own = SideLook(np.array([1, 0, 0], np.float32), 1.0, 0.0, np.zeros(3, np.float32))
+    red = small.rendered(small.scene(type(behind)(**{**vars(turned), "backs": own}), sky=1.0), passes=16)
+    assert red.light[..., 0].mean() > 0.95 > 0.1 > red.light[..., 1].mean()
+
+
+def test_clear_glass_in_a_uniform_light_is_not_seen(uniform):
+    clear = {"transmission": [1.0], "roughness": [0.0], "colour": [[1.0, 1.0, 1.0]]}
+    for one in (small.ball(2.0, **clear), small.sheet(4.0, **clear)):
+        light = small.rendered(small.scene(one, sky=1.0), passes=16).light
+        assert light.mean() == pytest.approx(1.0, abs=0.02)
+
+
+def test_a_sheet_of_glass_shows_what_is_straight_behind_it_and_a_body_bends_it():
+    lamp = small.sheet(1.0, z=-4.0, middle=(1.0, 0.0), emission=[[1, 1, 1]], colour=[[0, 0, 0]])
+    clear = {"transmission": [1.0], "roughness": [0.0], "colour": [[1.0, 1.0, 1.0]]}
+
+    def where(*things):
+        layers = small.rendered(small.scene(*things, lamp, lens=small.ahead(20)), passes=16)
+        light = (layers.light - layers.sky)[..., 0]
+        return (light * np.arange(64)).sum() / light.sum()
+
+    alone = where()
+    assert where(small.sheet(8.0, **clear)) == pytest.approx(alone, abs=0.3)
+    assert abs(where(small.ball(2.0, **clear)) - alone) > 3
+
+
+def test_far_things_fade_as_in_the_page():
+    one = small.sheet(400.0, z=-70.0, colour=[[0, 0, 0]])
+    light = small.rendered(small.scene(one), passes=1).light
+    part = (80 - 30) / 100
+    share = part * part * (3 - 2 * part)
+    assert light.mean(axis=(0, 1)) == pytest.approx(share * sky.SKIES["day"].faded, abs=0.01)
+
+
+def test_the_sky_is_the_right_way_round():
+    """What is straight ahead, above and beside the lens is what the sky is said to be there."""
+    layers = small.rendered(small.scene(sky=1.0, lens=small.ahead(60), size=(32, 32)), passes=16)
+    place = ((np.arange(32) + 0.5) / 32 - 0.5) * 2 * np.tan(np.radians(30))
+    towards = np.stack(
+        [np.broadcast_to(place, (32, 32)), np.broadcast_to(-place[:, None], (32, 32)), np.full((32, 32), -1.0)], -1
+    ).reshape(-1, 3)
+    towards /= np.linalg.norm(towards, axis=1, keepdims=True)
+    expected = sky.sky_towards("day", towards).reshape(32, 32, 3)
+    assert np.abs(layers.light - expected).mean() < 0.01
+
+
+def test_the_same_scene_is_the_same_bytes():
+    one = small.scene(small.ball(2.0), suns=(Sun((0, -0.6, -0.8), (3, 3, 3), 1.0),), sky=1.0)
+    first, second = (small.rendered(one, passes=2, denoised=True).light for _ in range(2))
+    assert first.tobytes() == second.tobytes()
