@@ -7,9 +7,11 @@ import secrets
 import time
 import zipfile
 
+import av
 import pytest
 import trimesh
 from conftest import Client, kill, recover
+from PIL import Image
 from shots import cut_ball
 
 from windsock.commands.stack import Stack
@@ -58,6 +60,31 @@ def test_a_range_of_frames_is_one_zip_of_files_that_open(client, kind):
         areas = [trimesh.load(io.BytesIO(bundle.read(name)), kind, force="mesh").area for name in bundle.namelist()]
     # More and more of the ball is cut away.
     assert areas[0] > areas[1] > areas[2] > 6
+
+
+def test_finished_frames_are_pictures_in_a_zip_or_a_film(client):
+    document = cut_ball()
+    document["picture"] = {"width": 66, "height": 51}
+    shot = client.new_shot(document)
+    pictures, moving = (begin(client, shot, format=one, last=31) for one in ("picture-png", "film-h264"))
+    assert ended(client, pictures["id"])["says"] == "2 frames"
+    with zipfile.ZipFile(io.BytesIO(client.get(f"/api/jobs/{pictures['id']}/file").body)) as bundle:
+        assert bundle.namelist() == ["frame_00030.png", "frame_00031.png"]
+        assert Image.open(io.BytesIO(bundle.read("frame_00030.png"))).size == (66, 51)
+    done = ended(client, moving["id"])
+    assert (done["state"], done["says"]) == ("done", "2 frames as a film")
+    with av.open(io.BytesIO(client.get(f"/api/jobs/{moving['id']}/file").body)) as container:
+        assert [(one.width, one.height) for one in container.decode(video=0)] == [(66, 50)] * 2
+
+
+def test_a_finished_picture_is_not_made_while_one_waits(client):
+    shot = client.new_shot(cut_ball())
+    answer = client.post(
+        f"/api/shots/{shot}/frame-file",
+        {"revision": 0, "patch": [], "frame": 1.0, "copies": "kept", "format": "picture-png"},
+    )
+    assert answer.status == 422
+    assert "made by a job" in answer.json["detail"]
 
 
 def test_asked_again_under_the_same_key_it_is_the_same_job(client):

@@ -1313,6 +1313,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/finished": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One finished frame */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FinishedWish"];
+                };
+            };
+            responses: {
+                /** @description A PNG */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/png": string;
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/frame": {
         parameters: {
             query?: never;
@@ -4712,6 +4763,43 @@ export interface components {
              * @enum {string}
              */
             way: "flat" | "smooth" | "squares";
+        };
+        /**
+         * FinishedWish
+         * @description A frame as a finished picture: its size in pixels, and how many samples of a pixel are taken.
+         */
+        FinishedWish: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /** Height */
+            height: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Revision */
+            revision: number;
+            /**
+             * Samples
+             * @default 32
+             */
+            samples: number;
+            /**
+             * View
+             * @default
+             */
+            view: string;
+            /** Width */
+            width: number;
+            /**
+             * Wish
+             * @default 0
+             */
+            wish: number;
         };
         /**
          * Flaws

@@ -93,6 +93,7 @@ export function commandsOf(editing: Editing): Command[] {
     },
     { id: "picture", name: "See the picture", run: read("picture") },
     { id: "heat", name: "See heat", run: read("heat") },
+    { id: "finished", name: "See it finished", run: read("finished") },
     { id: "mesh", name: "See the mesh", run: read("mesh") },
     { id: "camera", name: "Look through the camera", run: () => session.setState({ through: "camera" }) },
     { id: "free", name: "Look freely", run: () => session.setState({ through: "free" }) },

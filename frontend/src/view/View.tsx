@@ -6,6 +6,7 @@ import { bandNow, useEditing, useSession, useShot, valueNow } from "../parts/edi
 import { useAids } from "./aids";
 import { Before } from "./Before";
 import { CompareLine } from "./CompareLine";
+import { Finished } from "./Finished";
 import { moveByKey } from "./freeCommands";
 import { keepPlace, keptPlace } from "./freePlaces";
 import { Guides } from "./Guides";
@@ -14,6 +15,7 @@ import { Legend } from "./Legend";
 import { pictureOnLeaving } from "./leaving";
 import { MarkLine } from "./MarkLine";
 import { Probe } from "./Probe";
+import { isMeasured } from "./session";
 import { Stage } from "./stage";
 import { usePresses } from "./usePresses";
 import { ViewChips } from "./ViewChips";
@@ -92,7 +94,13 @@ function Drawn({ again }: { again: () => void }) {
     const told = field ? fields[field] : undefined;
     const level = told ? Number(valueNow(editing, `/fields/${field}/level`)) : 0.5;
     const band = field && told ? bandNow(editing, field) : 0;
-    const read = { reading, subject: chosen, level, band, copies: thinned };
+    const read = {
+      reading: reading === "finished" ? "picture" : reading,
+      subject: chosen,
+      level,
+      band,
+      copies: thinned,
+    };
     made.show(manifest, {
       ...read,
       camera,
@@ -141,6 +149,7 @@ function Drawn({ again }: { again: () => void }) {
     >
       <canvas ref={canvas} aria-label="Picture of the shot" role="img" />
       {!manifest && <Still style={{ backgroundImage: `url(/api/shots/${documents.getState().id}/picture)` }} />}
+      {reading === "finished" && <Finished />}
       {stage.current && <Guides stage={stage.current} aspect={picture.width / picture.height} />}
       <Handles drawn={drawn} />
       <Probe canvas={canvas} />
@@ -151,7 +160,7 @@ function Drawn({ again }: { again: () => void }) {
         </Thinned>
       )}
       {aids.has("floor") && manifest && stage.current && <Floor>Floor: squares of {stage.current.floorStep} m</Floor>}
-      {reading !== "picture" && <Legend />}
+      {isMeasured(reading) && <Legend />}
       <Guide />
       <WorkLine />
       {past !== null && !compared && <Past role="status">As it was after edit {past}</Past>}

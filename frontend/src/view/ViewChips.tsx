@@ -7,11 +7,13 @@ import { Choice, ChoiceRow, CommandMenu } from "../parts/Choice";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { AidsMenu } from "./AidsMenu";
 import { freeCommands } from "./freeCommands";
+import { isMeasured } from "./session";
 
 const READINGS = [
   ["picture", "Picture"],
   ["heat", "Heat"],
   ["mesh", "Mesh"],
+  ["finished", "Finished"],
 ] as const;
 const EYES = [
   ["camera", "Camera"],
@@ -43,7 +45,7 @@ export const ViewChips = memo(function ViewChips() {
           options={READINGS}
           onChoose={(value) => session.setState({ reading: value })}
         />
-        {reading !== "picture" && letters.length > 0 && (
+        {isMeasured(reading) && letters.length > 0 && (
           <Chip>
             of{" "}
             <Choice

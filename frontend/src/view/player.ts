@@ -3,7 +3,7 @@ import type { DocumentStore } from "../document/store";
 import { type Compared, frameBeside } from "./compared";
 import { type Content, Fetching } from "./fetching";
 import { aroundOrder, nextFrame, playRange } from "./playing";
-import type { SessionStore } from "./session";
+import { isMeasured, type SessionStore } from "./session";
 
 /** So few copies are always drawn. */
 const MANY = 2000;
@@ -70,7 +70,7 @@ export class Player {
   }
 
   /** What should be looked at now; `before` is the shot as it was before the last change, `earlier` as one value was once. */
-  private wanted(): Content {
+  wanted(): Content {
     const { id, revision, unsaved, drag } = this.documents.getState();
     const { before, earlier, past } = this.session.getState();
     let [at, patch] = [revision, unsaved()];
@@ -85,7 +85,7 @@ export class Player {
   private heat(): Content["heat"] {
     const { shot } = this.documents.getState();
     const { reading, field, chosen } = this.session.getState();
-    const shown = reading !== "picture" && field !== null && chosen !== null && shot.items[chosen]?.kind === "shape";
+    const shown = isMeasured(reading) && field !== null && chosen !== null && shot.items[chosen]?.kind === "shape";
     return shown && shot.fields[field] ? { field, item: chosen } : null;
   }
 

@@ -3,7 +3,10 @@ import type { Manifest } from "../api/frames";
 import type { Compared } from "./compared";
 import type { Marking } from "./marking";
 
-export type ReadingMode = "picture" | "heat" | "mesh";
+export type ReadingMode = "picture" | "heat" | "mesh" | "finished";
+
+/** Whether a reading shows a field or the faces of what is chosen. */
+export const isMeasured = (reading: ReadingMode) => reading === "heat" || reading === "mesh";
 export type HandleMode = "move" | "turn" | "stretch";
 
 /** What a value was before, newest first. called: in words. */

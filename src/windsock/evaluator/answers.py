@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Sequence
+from threading import Lock
 
 import numpy as np
 from pydantic import JsonValue
@@ -25,6 +26,10 @@ from windsock.evaluator.bundle import Bundler
 from windsock.evaluator.shots import NamedShot
 from windsock.formats.importing import READERS, summary
 from windsock.formats.limits import FILE_LIMIT
+from windsock.picture.pixels import png
+from windsock.picture.quality import Quality
+from windsock.picture.renderer import Renderer
+from windsock.picture.still import Studio
 from windsock.protocol.replies import (
     FittedKeys,
     FittedMovement,
@@ -39,6 +44,7 @@ from windsock.protocol.requests import (
     CoverageRequest,
     EstimateRequest,
     FindingsRequest,
+    FinishedRequest,
     FrameRequest,
     InspectRequest,
     MovementRequest,
@@ -69,6 +75,8 @@ class Answers:
     def __init__(self, assets: AssetFolder, bundler: Bundler) -> None:
         self._assets = assets
         self._bundler = bundler
+        self._renderer = Renderer()
+        self._rendering = Lock()
 
     def about_file(self, request: FileRequest) -> Answer:
         """What a file holds: in all, as outlines, or as movement."""
@@ -109,8 +117,27 @@ class Answers:
                 )
             case WriteRequest():
                 return _long(evaluator, shot, request.frame) or _written(request, shot, evaluator)
+            case FinishedRequest():
+                return _long(evaluator, shot, request.frame) or self._finished(request, shot, evaluator)
             case _:
                 raise TypeError(type(request).__name__)
+
+    def _finished(self, request: FinishedRequest, shot: Shot, evaluator: Evaluator) -> Answer:
+        watch = evaluator.watch
+
+        def told(what: str, share: float) -> None:
+            watch.check()
+            watch.progress(what, share)
+
+        # One at a time: the renderer takes all cores.
+        while not self._rendering.acquire(timeout=0.2):
+            watch.check()
+        try:
+            studio = Studio(evaluator, self._renderer, Quality(samples=request.samples))
+            still = studio.still(shot, request.frame, request.width, request.height, told)
+        finally:
+            self._rendering.release()
+        return Reply(data={"media": "image/png"}), [png(still.light)]
 
     def _frame(self, request: FrameRequest, named: NamedShot, evaluator: Evaluator) -> Answer:
         asked = _bundled_as(request, named.name) if request.base else ""

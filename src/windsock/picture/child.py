@@ -16,7 +16,11 @@ from windsock.picture.scene import Scene
 def main() -> None:
     """Serve until the other end is closed."""
     reading, writing, megabytes = (int(word) for word in sys.argv[1:4])
-    resource.setrlimit(resource.RLIMIT_AS, (megabytes << 20, megabytes << 20))
+    most = megabytes << 20
+    _, allowed = resource.getrlimit(resource.RLIMIT_AS)
+    if allowed != resource.RLIM_INFINITY:
+        most = min(most, allowed)  # who started it may have less
+    resource.setrlimit(resource.RLIMIT_AS, (most, most))
     wishes = Connection(reading, writable=False)
     answers = Connection(writing, readable=False)
     from windsock.picture.rendering import Rendering  # loads the renderer

@@ -50,7 +50,9 @@ def encoded_film(frames: Iterable[Pixels], rate: Fraction, coding: Coding) -> by
     import av
 
     held = io.BytesIO()
-    with av.open(held, "w", format=coding.container) as container:
+    # Without its own box of colours a film in one of these containers is read as untagged.
+    tagged = {"movflags": "+write_colr"} if coding.container in ("mp4", "mov") else {}
+    with av.open(held, "w", format=coding.container, options=tagged) as container:
         stream: Any = None
         for number, pixels in enumerate(frames):
             if stream is None:
@@ -92,5 +94,6 @@ def _frame(pixels: Pixels, coding: Coding, number: int, rate: Fraction) -> Any:
             dst_color_range=LIMITED,
         )
         frame.colorspace, frame.color_range = BT709, LIMITED
+        frame.color_primaries = frame.color_trc = BT709
     frame.pts, frame.time_base = number, 1 / rate
     return frame

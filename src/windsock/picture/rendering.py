@@ -18,7 +18,7 @@ LAYERS = 6
 """How many things one behind the other are looked through."""
 
 GUIDES = 4
-"""Rays a pixel that guide the denoiser, at least."""
+"""Rays a pixel that guide the denoiser, one in each of the first passes."""
 
 EXACT = 16
 """Rays a pixel where all passes are wanted."""
@@ -54,7 +54,7 @@ class Rendering:
         if self._passes and self._count == 0:
             self._middles = _at_middles(traced)
         rays = EXACT if self._passes else GUIDES
-        for _ in range(max(1, rays // most)):
+        for _ in range(max(1, rays // most) if self._passes else 1):
             if self._read.count < rays:
                 self._read.add(traced, self._passes)
         self._count += 1

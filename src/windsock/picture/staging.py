@@ -35,7 +35,9 @@ def staged(shot: Shot, frame: Frame, width: int, height: int) -> Scene:
         if isinstance(item, Light) and frame.moment(item.strength) > 0
     ][:1]
     surroundings = Surroundings(shot.environment.kind, float(frame.moment(shot.environment.strength)))
-    return Scene(width, height, _lens(shot, frame, surfaces), tuple(surfaces), tuple(suns), surroundings)
+    return Scene(
+        width, height, _lens(shot, frame, surfaces, width / height), tuple(surfaces), tuple(suns), surroundings
+    )
 
 
 def _surface(item: DrawItem, frame: Frame) -> Surface | None:
@@ -103,10 +105,10 @@ def _three(values: NDArray[np.float64]) -> tuple[float, float, float]:
     return x, y, z
 
 
-def _lens(shot: Shot, frame: Frame, surfaces: list[Surface]) -> Lens:
+def _lens(shot: Shot, frame: Frame, surfaces: list[Surface], aspect: float) -> Lens:
     """The shot's camera; of a shot without one, a view of all that is there, from before and above."""
     if shot.camera is None:
-        return _free(surfaces, shot.picture.width / shot.picture.height)
+        return _free(surfaces, aspect)
     camera = shot.items[shot.camera]
     assert isinstance(camera, Camera)
     at, matrix = frame.moment, frame.placements[shot.camera]
@@ -115,7 +117,14 @@ def _lens(shot: Shot, frame: Frame, surfaces: list[Surface]) -> Lens:
     focal = across / 2 / np.tan(np.radians(at(camera.angle)) / 2)
     # The f-number is the focal length over the width of the opening.
     radius = 0.0 if f_number <= 0 else float(focal / 1000 / f_number / 2)
-    return Lens(tuple(matrix.ravel().tolist()), at(camera.angle), radius, _focus(shot, camera, frame))
+    degrees = _whole(at(camera.angle), shot.picture.width / shot.picture.height, aspect)
+    return Lens(tuple(matrix.ravel().tolist()), degrees, radius, _focus(shot, camera, frame))
+
+
+def _whole(degrees: float, own: float, aspect: float) -> float:
+    """The angle of view at which the whole of the shot's picture is seen in one that is not as wide against its height."""
+    tangent = np.tan(np.radians(degrees) / 2) * max(1.0, own / aspect)
+    return float(np.degrees(2 * np.arctan(tangent)))
 
 
 def _focus(shot: Shot, camera: Camera, frame: Frame) -> float:

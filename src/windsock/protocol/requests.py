@@ -100,6 +100,15 @@ class WriteRequest(ShotRequest):
     copies: Literal["kept", "meshes"] = "kept"
 
 
+class FinishedRequest(ShotRequest):
+    """A frame as a finished picture, so many pixels wide and high, of so many samples a pixel."""
+
+    kind: Literal["finished"] = "finished"
+    width: int
+    height: int
+    samples: int
+
+
 class BlockRequest(RequestBase):
     """A block of a frame, by its hash."""
 
@@ -169,6 +178,7 @@ AnyShotRequest = (
     | RestRequest
     | EstimateRequest
     | WriteRequest
+    | FinishedRequest
 )
 AnyRequest = (
     AnyShotRequest

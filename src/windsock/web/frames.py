@@ -14,6 +14,7 @@ from windsock.protocol.replies import LongWork
 from windsock.protocol.requests import (
     BlockRequest,
     CoverageRequest,
+    FinishedRequest,
     FrameRequest,
     ProbeRequest,
     RestRequest,
@@ -213,6 +214,38 @@ def rest(shot_id: str, json_data: PlaceWish):
     except LongWork as long:
         return prepared(shot_id, json_data.revision, long.seconds)
     return {"place": reply.data}
+
+
+class FinishedWish(ViewRequest):
+    """A frame as a finished picture: its size in pixels, and how many samples of a pixel are taken."""
+
+    width: Annotated[int, Field(ge=16, le=4096, strict=True)]
+    height: Annotated[int, Field(ge=16, le=4096, strict=True)]
+    samples: Annotated[int, Field(ge=1, le=1024, strict=True)] = 32
+
+
+@frames.post("/shots/<shot_id>/finished")
+@frames.input(FinishedWish)
+@frames.doc(
+    summary="One finished frame",
+    responses={
+        200: {"description": "A PNG", "content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}
+    },
+)
+def finished(shot_id: str, json_data: FinishedWish) -> Response:
+    """A frame as it will be, rendered; what is waited for comes before it."""
+    asked = FinishedRequest(
+        **json_data.asking(),
+        width=json_data.width,
+        height=json_data.height,
+        samples=json_data.samples,
+        ahead=True,
+    )
+    try:
+        _, content = service().ask_about(shot_id, json_data.revision, asked)
+    except LongWork as long:
+        return prepared(shot_id, json_data.revision, long.seconds)
+    return Response(content, content_type="image/png")
 
 
 class TakeAway(ViewedShot):
