@@ -76,11 +76,14 @@ def exr() -> Bench:
     import OpenEXR
 
     random = np.random.default_rng(3)
-    three = random.random((720, 1280, 3), dtype=np.float32)
-    one = three[..., 0]
-    layers = Layers(three, one, three, three, three, three, position=None, depth=one)
-    still = Still(layers, three, 0.0)
-    halves = {f"{number:02d}": np.ascontiguousarray(three[..., number % 3].astype(np.float16)) for number in range(13)}
+    light, emission, albedo, normal = (random.random((720, 1280, 3), dtype=np.float32) for _ in range(4))
+    one = random.random((720, 1280), dtype=np.float32)
+    layers = Layers(light, one, emission, albedo, normal, light, position=None, depth=one)
+    still = Still(layers, light, 0.0)
+    planes = [picture[..., number] for picture in (light, emission, albedo, normal) for number in range(3)]
+    halves: dict[str, Any] = {
+        f"{number:02d}": np.ascontiguousarray(plane.astype(np.float16)) for number, plane in enumerate([*planes, one])
+    }
     halves["depth"] = one
 
     def bare() -> None:

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import os
 import resource
 import sys
 import traceback
@@ -21,6 +22,7 @@ def main() -> None:
     if allowed != resource.RLIM_INFINITY:
         most = min(most, allowed)  # who started it may have less
     resource.setrlimit(resource.RLIMIT_AS, (most, most))
+    os.nice(5)
     wishes = Connection(reading, writable=False)
     answers = Connection(writing, readable=False)
     from windsock.picture.rendering import Rendering  # loads the renderer

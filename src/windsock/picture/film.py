@@ -48,8 +48,10 @@ def encoded_film(frames: Iterable[Pixels], rate: Fraction, coding: Coding) -> by
     """The film. frames: (height, width, 3) each, sRGB from the top, all of one size that is even both ways; rate: frames a
     second, kept exactly."""
     import av
+    from av.video.reformatter import VideoReformatter
 
     held = io.BytesIO()
+    converting = VideoReformatter()
     # Without its own box of colours a film in one of these containers is read as untagged.
     tagged = {"movflags": "+write_colr"} if coding.container in ("mp4", "mov") else {}
     with av.open(held, "w", format=coding.container, options=tagged) as container:
@@ -57,7 +59,7 @@ def encoded_film(frames: Iterable[Pixels], rate: Fraction, coding: Coding) -> by
         for number, pixels in enumerate(frames):
             if stream is None:
                 stream = _stream(container, coding, rate, pixels)
-            container.mux(stream.encode(_frame(pixels, coding, number, rate)))
+            container.mux(stream.encode(_frame(pixels, coding, number, rate, converting)))
         if stream is None:
             raise ValueError("a film has at least one frame")
         container.mux(stream.encode(None))
@@ -77,16 +79,17 @@ def _stream(container: Any, coding: Coding, rate: Fraction, pixels: Pixels) -> A
     return stream
 
 
-def _frame(pixels: Pixels, coding: Coding, number: int, rate: Fraction) -> Any:
+def _frame(pixels: Pixels, coding: Coding, number: int, rate: Fraction, converting: Any) -> Any:
     import av
 
     deep = pixels.dtype == np.uint16
     held: Any = np.ascontiguousarray(pixels)
     frame = av.VideoFrame.from_ndarray(held, format="rgb48le" if deep else "rgb24")
     if coding.pixels.startswith("gbr"):
-        frame = frame.reformat(format=coding.pixels)
+        frame = converting.reformat(frame, format=coding.pixels)
     else:
-        frame = frame.reformat(
+        frame = converting.reformat(
+            frame,
             format=coding.pixels,
             src_colorspace="ITU709",
             dst_colorspace="ITU709",

@@ -7,6 +7,7 @@ import subprocess
 import sys
 from collections.abc import Callable
 from glob import glob
+from importlib import invalidate_caches
 from importlib.util import find_spec
 from multiprocessing.connection import Connection
 from typing import Any
@@ -35,6 +36,7 @@ LLVM = "/usr/lib/*/libLLVM.so.19*"
 
 def missing() -> str:
     """What is not installed of what renders, in words; nothing where all is there."""
+    invalidate_caches()  # they may have been installed since this process began
     packages = [name for name in PACKAGES if find_spec(name) is None]
     if packages:
         return f"What renders pictures is not installed yet ({', '.join(packages)})."

@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from windsock.picture.hits import Hits
 from windsock.picture.layers import Identity, Layers
-from windsock.picture.scene import Floats, Scene
+from windsock.picture.scene import Floats, Lens, Scene
 from windsock.picture.sky import sky_towards
 from windsock.picture.tracing import Traced
 
 LAYERS = 6
 """How many things one behind the other are looked through."""
 
-GUIDES = 4
+GUIDES = 3
 """Rays a pixel that guide the denoiser, one in each of the first passes."""
 
 EXACT = 16
@@ -87,6 +87,7 @@ class Gathered:
         self._sums: dict[str, Floats] = {}
         self._who: list[tuple[NDArray[np.int64], NDArray[np.int64], Floats]] = []
         self._names: dict[tuple[str, str], int] = {}
+        self._sky: tuple[Lens, Floats] | None = None
         self.count = 0
 
     def add(self, traced: Traced, named: bool) -> None:
@@ -111,10 +112,14 @@ class Gathered:
         everywhere = np.arange(len(towards))
         self._put("opacity", (1 - left)[:, None], everywhere, len(towards))
         if scene.surroundings.strength != 1:
-            open_ = np.flatnonzero(left > 1e-3)
-            sky = left[open_, None] * sky_towards(scene.surroundings.kind, towards[open_])
-            self._put("sky", sky.astype(np.float32), open_, len(towards))
+            self._put("sky", left[:, None] * self._behind(scene, towards), everywhere, len(towards))
         self.count += 1
+
+    def _behind(self, scene: Scene, towards: Reals) -> Floats:
+        """(n, 3) the sky that is behind all; it is smooth, so that of the first rays of a lens does for the others."""
+        if self._sky is None or self._sky[0] != scene.lens:
+            self._sky = scene.lens, sky_towards(scene.surroundings.kind, towards).astype(np.float32)
+        return self._sky[1]
 
     def _gather(self, scene: Scene, hits: Hits, weight: Floats, rays: NDArray[np.int64], count: int) -> None:
         emission = hits.read(scene, "emission") * hits.read(scene, "opacity") * (weight > 0)[:, None]

@@ -29,11 +29,9 @@ def staged(shot: Shot, frame: Frame, width: int, height: int) -> Scene:
     """The scene of a frame, at a size in pixels. Raises TooMuch for more faces of copies than are rendered."""
     frame = expanded(frame)
     surfaces = [found for item in frame.draw if item.body.faces() and (found := _surface(item, frame)) is not None]
-    suns = [
-        _sun(item, frame.placements[key], frame)
-        for key, item in in_order(shot.items)
-        if isinstance(item, Light) and frame.moment(item.strength) > 0
-    ][:1]
+    # As in the page, the first light shines.
+    lights = [(key, item) for key, item in in_order(shot.items) if isinstance(item, Light)][:1]
+    suns = [_sun(item, frame.placements[key], frame) for key, item in lights if frame.moment(item.strength) > 0]
     surroundings = Surroundings(shot.environment.kind, float(frame.moment(shot.environment.strength)))
     return Scene(
         width, height, _lens(shot, frame, surfaces, width / height), tuple(surfaces), tuple(suns), surroundings

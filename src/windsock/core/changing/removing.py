@@ -127,7 +127,7 @@ def user_of(shot: Shot, one: Reference) -> str:
         case ["items", item, "geometry"]:
             return f"{shot.items[item].name}, which is made from it and goes with it,"
         case ["items", item]:
-            word = "which it carries" if one.setting == "parent" else "which aims at it"
-            return f"{shot.items[item].name}, {word},"
+            words = {"parent": "which it carries", "focus_on": "which keeps it sharp"}
+            return f"{shot.items[item].name}, {words.get(one.setting, 'which aims at it')},"
         case _:
             return "the shot, as its camera"

@@ -27,6 +27,10 @@ def complaints(shot: Shot) -> Iterator[str]:
         if item.aim is not None and item.aim not in shot.items:
             yield f"{item.name} aims at “{item.aim}”, which is not in the shot"
             return
+    for item in shot.items.values():
+        if isinstance(item, Camera) and item.focus_on is not None and item.focus_on not in shot.items:
+            yield f"{item.name} keeps “{item.focus_on}” sharp, which is not in the shot"
+            return
     leans = {key: [one for one in (item.parent, item.aim) if one] for key, item in shot.items.items()}
     if circle := _circle_in(leans):
         chain = " → ".join(shot.items[item].name for item in circle)
