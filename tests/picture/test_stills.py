@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import signal
+import subprocess
+import sys
 import threading
 import time
 
@@ -168,3 +170,14 @@ def test_the_same_frame_is_the_same_bytes_whatever_was_rendered_before(renderer)
     again = Studio(evaluator(), fresh, FAST).still(shot, 4, 64, 32, quiet).light
     fresh.close()
     assert first.tobytes() == again.tobytes()
+
+
+def test_all_else_runs_before_what_renders_is_installed():
+    """The application starts first; what renders is installed beside it."""
+    hidden = "mitsuba", "drjit", "pyoidn", "OpenEXR", "av", "mmh3", "PyOpenColorIO"
+    program = (
+        f"import sys\nfor name in {hidden}: sys.modules[name] = None\n"
+        "import windsock.web.server, windsock.evaluator.process, windsock.jobs.worker, windsock.commands.start\n"
+        "import windsock.commands.picture, windsock.commands.film\n"
+    )
+    subprocess.run([sys.executable, "-c", program], check=True)

@@ -6,7 +6,6 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 
-import mmh3
 import numpy as np
 from numpy.typing import NDArray
 
@@ -19,6 +18,8 @@ RANKS = 6
 
 def hash_of(name: str) -> np.uint32:
     """The 32-bit hash of a name (MurmurHash3 x86), with an exponent that is neither 0 nor 255, so that it is a number."""
+    import mmh3  # it is there only where pictures are made
+
     found = mmh3.hash(name, 0, signed=False)
     if (found >> 23) & 255 in (0, 255):
         found ^= 1 << 23
