@@ -32,14 +32,14 @@ def picture() -> Bench:
     """The renderer has been started and has compiled in the run that does not count, on both sides."""
     ensure_picture_packages()
     os.environ["DRJIT_LIBLLVM_PATH"] = glob(LLVM)[0]
-    from windsock.picture.tracing import Traced
+    from windsock.picture.tracing import BuiltMeshes, TracedScene
 
     shot, evaluator, renderer = parse_shot(fog_over_the_light()), fresh(), Renderer()
     scene = staged(shot, evaluator.frame(shot, 60), WIDE, HIGH)
     studio = Studio(evaluator, renderer, Quality(samples=16, noise=0))
 
     def bare() -> None:
-        traced = Traced(scene)
+        traced = TracedScene(scene, BuiltMeshes())
         for number in range(4):
             traced.beauty(number)
 

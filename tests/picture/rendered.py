@@ -61,11 +61,12 @@ def scene(*surfaces: Surface, lens: Lens | None = None, suns: tuple[Sun, ...] = 
     return Scene(*size, lens or ahead(), surfaces, suns, Surroundings("day", sky))
 
 
-def rendered(one: Scene, passes=4, denoised=False, exact=False):
+def rendered(one: Scene, passes=4, denoised=False, exact=False, built=None):
     """The layers of a scene."""
     from windsock.picture.rendering import Rendering
+    from windsock.picture.tracing import BuiltMeshes
 
-    rendering = Rendering(passes=exact)
+    rendering = Rendering(passes=exact, built=built or BuiltMeshes())
     rendering.set(one)
     for _ in range(passes):
         rendering.add(passes)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import rendered as small
@@ -92,6 +94,30 @@ def test_glow_from_point_to_point_is_seen_as_it_is():
     assert light == pytest.approx((x + 2), abs=0.05)
 
 
+def test_a_picture_is_laid_on_by_u_v_and_its_mask_lets_through(uniform):
+    """u to the right and v up: the corners of a picture of four colours are where they belong."""
+    corners = np.array([[[1, 0, 0], [0, 1, 0]], [[0, 0, 1], [1, 1, 1]]], dtype=np.float32)
+    uv = np.array([[0, 0], [1, 0], [1, 1], [0, 1]], dtype=np.float32)
+    laid = {"uv": uv, "pixels": corners.repeat(32, 0).repeat(32, 1), "wrap": ("clamp", "clamp")}
+    for glow in ([[0.0, 0.0, 0.0]], [[0.002, 0.002, 0.002]]):
+        one = small.surface(small.sheet(4.0).points, [(0, 1, 2), (0, 2, 3)], emission=glow)
+        one = replace(one, **laid)
+        layers = small.rendered(small.scene(one, sky=1.0, lens=small.ahead(21.5), size=(64, 64)), passes=16)
+        assert layers.albedo[4, 4] == pytest.approx([1, 0, 0], abs=0.01)
+        if glow[0][0] == 0:
+            assert layers.light[4, 4].argmax() == 0
+            assert layers.light[4, 60].argmax() == 1
+            assert layers.light[60, 4].argmax() == 2
+            assert layers.light[60, 60].min() > 0.9
+    half = np.ones((2, 2, 1), dtype=np.float32)
+    half[:, 0] = 0
+    masked = replace(one, emission=np.zeros((1, 3), np.float32), mask=half.repeat(32, 0).repeat(32, 1))
+    layers = small.rendered(small.scene(masked, sky=1.0, lens=small.ahead(21.5), size=(64, 64)), passes=8)
+    assert layers.opacity[:, 4:28].max() == 0
+    assert layers.opacity[4:60, 36:60].min() == 1
+    assert layers.light[4:60, 4:28].mean() == pytest.approx(1, abs=0.01)
+
+
 def test_opacity_lets_the_sky_through_and_hidden_backs_do(uniform):
     black = {"colour": [[0, 0, 0]], "roughness": [1.0]}
     half = small.rendered(small.scene(small.sheet(20.0, opacity=[0.25], **black), sky=1.0), passes=16)
@@ -152,3 +178,18 @@ def test_the_same_scene_is_the_same_bytes():
     one = small.scene(small.ball(2.0), suns=(Sun((0, -0.6, -0.8), (3, 3, 3), 1.0),), sky=1.0)
     first, second = (small.rendered(one, passes=2, denoised=True).light for _ in range(2))
     assert first.tobytes() == second.tobytes()
+
+
+def test_what_was_built_for_another_scene_is_the_same_bytes():
+    """A live renderer answers as one that has rendered nothing before."""
+    from windsock.picture.tracing import BuiltMeshes
+
+    lamp = small.sheet(1.0, z=1.0, middle=(1.5, 0.0), emission=[[2, 2, 2]])
+    one = small.scene(small.ball(1.0), lamp, suns=(Sun((0, -0.6, -0.8), (3, 3, 3)),), sky=1.0)
+    other = small.scene(lamp, small.sheet(3.0), small.ball(1.0), sky=0.5)
+    built = BuiltMeshes()
+    for scene in (one, other, one):
+        warm = small.rendered(scene, passes=2, built=built)
+        fresh = small.rendered(scene, passes=2)
+        assert warm.light.tobytes() == fresh.light.tobytes()
+        assert warm.emission.tobytes() == fresh.emission.tobytes()

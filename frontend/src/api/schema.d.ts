@@ -4400,7 +4400,7 @@ export interface components {
              * @default day
              * @enum {string}
              */
-            kind: "day" | "dusk" | "storm";
+            kind: "day" | "dusk" | "storm" | "night";
             /**
              * Strength
              * @description Strength of the surrounding light
@@ -4417,7 +4417,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "day" | "dusk" | "storm";
+            kind: "day" | "dusk" | "storm" | "night";
             /** Strength */
             strength: number;
         };

@@ -22,6 +22,7 @@ const SURROUNDINGS = [
   ["day", "by day"],
   ["dusk", "at dusk"],
   ["storm", "under storm clouds"],
+  ["night", "by night"],
 ] as const;
 
 /** What belongs to the shot as a whole. The child is the button that opens it. */

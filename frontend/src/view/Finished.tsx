@@ -1,8 +1,10 @@
 import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import { fetchedBytes, Refused } from "../api/client";
+import { useEvents } from "../api/events";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
+import { WipeLine } from "./WipeLine";
 
 /** Samples of a pixel and the share of the view's size, one picture after the other: the first comes soon, the last is as it
  * is written. */
@@ -25,12 +27,16 @@ export function Finished() {
   const playing = useSession((state) => state.playing);
   const through = useSession((state) => state.through);
   const camera = useShot((shot) => shot.camera ?? null);
+  const work = useEvents((state) => state.work).find((one) => one.view === "finished");
+  const compared = useSession((state) => state.compared);
   const dragging = useDocumentsDrag();
   const area = useRef<HTMLDivElement>(null);
-  const wish = useRef(0);
+  const wish = useRef(Date.now());
   const [rendered, setRendered] = useState<Rendered | null>(null);
   const [said, setSaid] = useState("");
-  const stands = manifest !== null && !playing && !dragging && through === "camera" && camera !== null;
+  /** Up to this share of the width the quick picture is left, to compare both. */
+  const [wipe, setWipe] = useState(0);
+  const stands = manifest !== null && !playing && !dragging && through === "camera" && camera !== null && !compared;
 
   useEffect(() => {
     setSaid("");
@@ -73,11 +79,24 @@ export function Finished() {
   const words = note({ camera, through, said, playing: playing || dragging, done, begun: shown !== null });
   return (
     <Over ref={area} data-finished={shown ? shown.samples : 0}>
-      {shown && <img src={shown.address} alt={`Frame ${manifest?.frame}, finished`} />}
+      {shown && (
+        <>
+          <img
+            src={shown.address}
+            alt={`Frame ${manifest?.frame}, finished`}
+            style={{ clipPath: `inset(0 0 0 ${100 * wipe}%)` }}
+          />
+          <WipeLine label="Quick picture up to this line" share={wipe} onChange={setWipe} />
+        </>
+      )}
       {words && (
         <Note role="status">
           {!said && stands && <Hairline label={words} />}
-          <span>{words}</span>
+          <span>
+            {words}
+            {!said && stands && work && work.share > 0 && `, ${Math.round(work.share * 100)} %`}
+            {!said && stands && work?.seconds_left ? `, ${Math.ceil(work.seconds_left)} s left` : ""}
+          </span>
         </Note>
       )}
     </Over>

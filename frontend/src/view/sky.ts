@@ -26,6 +26,13 @@ const SKIES: Record<string, Sky> = {
     haze: "#7d8587",
     cloud: 0.75,
   },
+  night: {
+    ground: [0.01, 0.012, 0.017],
+    horizon: [0.05, 0.066, 0.09],
+    zenith: [0.008, 0.013, 0.028],
+    haze: "#3d4a57",
+    cloud: 0.2,
+  },
 };
 
 function skyOf(kind: string): Sky {

@@ -26,9 +26,11 @@ def main() -> None:
     wishes = Connection(reading, writable=False)
     answers = Connection(writing, readable=False)
     from windsock.picture.rendering import Rendering  # loads the renderer
+    from windsock.picture.tracing import BuiltMeshes
 
     answers.send(("ready",))
-    rendering = Rendering(passes=False)
+    built = BuiltMeshes()
+    rendering = Rendering(passes=False, built=built)
     while True:
         try:
             wish, *given = wishes.recv()
@@ -36,7 +38,7 @@ def main() -> None:
             return
         try:
             if wish == "begin":
-                rendering = Rendering(passes=given[0])
+                rendering = Rendering(passes=given[0], built=built)
                 answers.send(("begun",))
             elif wish == "add":
                 scene: Scene | None = given[0]

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.kernels.pictures import sampled
 from windsock.picture.scene import Floats, Scene
 
 Reals = NDArray[np.float64]
@@ -55,12 +56,24 @@ class Hits:
             if number >= 0
         ]
 
+    def _uv(self, scene: Scene, number: int, here: NDArray[np.int64]) -> Floats:
+        """(k, 2) the u,v where rays meet a surface."""
+        surface = scene.surfaces[number]
+        assert surface.uv is not None
+        corners, within = surface.faces[self.face[here]], self.within[here].astype(np.float32)
+        first, second, third = (surface.uv[corners[:, corner]] for corner in range(3))
+        between = first * (1 - within[:, :1] - within[:, 1:]) + second * within[:, :1] + third * within[:, 1:]
+        return between.astype(np.float32)
+
     def read(self, scene: Scene, name: str) -> Floats:
         """(n, k) a channel of the surfaces there, between the corners; 0 where nothing is met."""
         size = 3 if name in ("points", "normals", "colour", "emission") else 1
         found = np.zeros((len(self.surface), size), dtype=np.float32)
         for number, here in self.groups:
             surface = scene.surfaces[number]
+            if name == "colour" and surface.pixels is not None:
+                found[here] = sampled(surface.pixels, self._uv(scene, number, here), surface.wrap)
+                continue
             values = getattr(surface, name).reshape(-1, size)
             if len(values) == 1:
                 if values.any():
@@ -73,4 +86,9 @@ class Hits:
                 + values[corners[:, 1]] * within[:, :1]
                 + values[corners[:, 2]] * within[:, 1:]
             )
+        if name == "opacity":
+            for number, here in self.groups:
+                surface = scene.surfaces[number]
+                if surface.mask is not None:
+                    found[here] *= sampled(surface.mask, self._uv(scene, number, here), surface.wrap).astype(np.float32)
         return found

@@ -52,6 +52,7 @@ class Renderer:
         self._process: subprocess.Popen[bytes] | None = None
         self._wishes: Connection | None = None
         self._answers: Connection | None = None
+        self._ready = False
 
     def layers(
         self, scene: Callable[[int], Scene | None], quality: Quality, told: Callable[[str, float], None]
@@ -71,7 +72,9 @@ class Renderer:
                     break
             return self._ask(told, 1.0, "layers", quality.denoised)
         except BaseException:
+            # What is under way cannot be called back: another process stands by for the next picture.
             self.close()
+            self._spawn()
             raise
 
     def close(self) -> None:
@@ -83,6 +86,7 @@ class Renderer:
             self._process.kill()
             self._process.wait()
         self._process = self._wishes = self._answers = None
+        self._ready = False
 
     def __del__(self) -> None:
         self.close()
@@ -108,9 +112,23 @@ class Renderer:
         return given[0] if given else None
 
     def _start(self) -> None:
-        if self._process is not None and self._process.poll() is None:
+        if self._process is None or self._process.poll() is not None:
+            self.close()
+            self._spawn()
+        if self._ready:
             return
-        self.close()
+        assert self._answers is not None
+        try:
+            self._answers.recv()
+        except (EOFError, OSError):
+            raise Refusal(
+                "The renderer could not be started. The shot is unharmed. Try again; if it stays so, see whether the machine has "
+                "memory left."
+            ) from None
+        self._ready = True
+
+    def _spawn(self) -> None:
+        """Start a process, and do not wait for it."""
         their_wishes, our_wishes = os.pipe()
         our_answers, their_answers = os.pipe()
         environment = clean_environment(DRJIT_LIBLLVM_PATH=glob(LLVM)[0])
@@ -133,10 +151,3 @@ class Renderer:
         os.close(their_answers)
         self._wishes = Connection(our_wishes, readable=False)
         self._answers = Connection(our_answers, writable=False)
-        try:
-            self._answers.recv()
-        except (EOFError, OSError):
-            raise Refusal(
-                "The renderer could not be started. The shot is unharmed. Try again; if it stays so, see whether the machine has "
-                "memory left."
-            ) from None

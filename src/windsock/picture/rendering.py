@@ -12,7 +12,7 @@ from windsock.picture.hits import Hits
 from windsock.picture.layers import Identity, Layers
 from windsock.picture.scene import Floats, Lens, Scene
 from windsock.picture.sky import sky_towards
-from windsock.picture.tracing import Traced
+from windsock.picture.tracing import BuiltMeshes, TracedScene
 
 LAYERS = 6
 """How many things one behind the other are looked through."""
@@ -29,19 +29,19 @@ Reals = NDArray[np.float64]
 class Rendering:
     """A picture being made. It may be of several moments: each pass is of the scene that was set last."""
 
-    def __init__(self, passes: bool) -> None:
-        self._passes = passes
-        self._traced: Traced | None = None
+    def __init__(self, passes: bool, built: BuiltMeshes) -> None:
+        self._passes, self._built = passes, built
+        self._traced: TracedScene | None = None
         self._light: Reals = np.zeros(())
         self._shown: Reals = np.zeros(())
         self._squared: Reals = np.zeros(())
         self._count = 0
-        self._read = Gathered()
+        self._read = GatheredRays()
         self._middles: tuple[Floats, Floats] | None = None
 
     def set(self, scene: Scene) -> None:
         """Go on with another moment."""
-        self._traced = Traced(scene)
+        self._traced = TracedScene(scene, self._built)
 
     def add(self, most: int) -> float:
         """Add a pass of at most so many; the mean error of the picture by now, as a share of white, 1 after the first."""
@@ -80,7 +80,7 @@ class Rendering:
         return found
 
 
-class Gathered:
+class GatheredRays:
     """What rays through the pixels read, added up."""
 
     def __init__(self) -> None:
@@ -90,7 +90,7 @@ class Gathered:
         self._sky: tuple[Lens, Floats] | None = None
         self.count = 0
 
-    def add(self, traced: Traced, named: bool) -> None:
+    def add(self, traced: TracedScene, named: bool) -> None:
         """One ray a pixel. named: also which surfaces it meets."""
         scene, number = traced.scene, self.count
         hits = traced.hits(_spot(number), _spot(number + 7) if scene.lens.radius > 0 else (0.5, 0.5))
@@ -178,16 +178,16 @@ def _opacity(scene: Scene, hits: Hits) -> Reals:
     opacity = hits.read(scene, "opacity")[:, 0].astype(np.float64)
     normal = hits.read(scene, "normals")
     behind = np.einsum("ij,ij->i", normal, hits.towards) > 0
-    for number, surface in enumerate(scene.surfaces):
+    for number, here in hits.groups:
+        surface = scene.surfaces[number]
         if surface.cut:
-            here = hits.surface == number
             opacity[here] = opacity[here] >= 0.5
         if surface.backs == "hidden":
-            opacity[(hits.surface == number) & behind] = 0
+            opacity[here[behind[here]]] = 0
     return np.clip(opacity, 0, 1)
 
 
-def _at_middles(traced: Traced) -> tuple[Floats, Floats]:
+def _at_middles(traced: TracedScene) -> tuple[Floats, Floats]:
     """Places and depths where the middles of the pixels are: they are not mixed between things."""
     scene = traced.scene
     hits = traced.hits((0.5, 0.5))

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from xxhash import xxh3_128
+
+from windsock.core.kernels.pictures import Wrap
 
 Floats = NDArray[np.float32]
 
@@ -28,8 +31,9 @@ class Surface:
     """Triangles with their look. points, normals: (n, 3); faces: (m, 3); the rest a row for each point, or one for all.
 
     colour, emission: linear (n or 1, 3); roughness, metallic, transmission, opacity: (n or 1,). pixels: (height, width, 3)
-    linear, what multiplies the colour by uv, (n, 2) from the bottom left; wrap: what is beyond its edge. backs: how faces
-    are seen from behind. cut: whether an opacity is either there or not, divided at 1/2.
+    linear, the colour by uv, (n, 2) from the bottom left; mask: (height, width, 1), what multiplies the opacity the same way;
+    wrap: what is beyond the edges of both, along u and v. backs: how faces are seen from behind. cut: whether an opacity is
+    either there or not, divided at 1/2.
     """
 
     item: str
@@ -45,9 +49,28 @@ class Surface:
     emission: Floats
     uv: Floats | None = None
     pixels: Floats | None = None
-    wrap: str = "repeat"
+    mask: Floats | None = None
+    wrap: tuple[Wrap, Wrap] = ("repeat", "repeat")
     backs: Literal["shown", "hidden"] | SideLook = "shown"
     cut: bool = False
+
+    @property
+    def content(self) -> str:
+        """A hash of all that it is."""
+        digest = xxh3_128()
+        for one in fields(self):
+            value = getattr(self, one.name)
+            if isinstance(value, np.ndarray):
+                digest.update(f"{one.name} {value.shape} {value.dtype}".encode())
+                digest.update(np.ascontiguousarray(value).data)
+            else:
+                told = (
+                    vars(value) | {"colour": value.colour.tolist(), "emission": value.emission.tolist()}
+                    if isinstance(value, SideLook)
+                    else value
+                )
+                digest.update(f"{one.name} {told}".encode())
+        return digest.hexdigest()
 
     @property
     def through(self) -> bool:
@@ -57,7 +80,7 @@ class Surface:
     @property
     def fades(self) -> bool:
         """Whether it is not quite opaque anywhere."""
-        return bool((self.opacity < 1).any())
+        return self.mask is not None or bool((self.opacity < 1).any())
 
 
 @dataclass(frozen=True)

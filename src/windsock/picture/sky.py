@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,6 +32,7 @@ class Sky:
 SKIES = {
     "day": Sky((0.3, 0.33, 0.34), (0.62, 0.67, 0.69), (0.27, 0.41, 0.55), "#cfd6d8", 0.12),
     "dusk": Sky((0.05, 0.06, 0.08), (0.5, 0.24, 0.16), (0.035, 0.055, 0.12), "#8a6a62", 0.3),
+    "night": Sky((0.01, 0.012, 0.017), (0.05, 0.066, 0.09), (0.008, 0.013, 0.028), "#3d4a57", 0.2),
     "storm": Sky((0.08, 0.09, 0.1), (0.3, 0.33, 0.34), (0.06, 0.075, 0.095), "#7d8587", 0.75),
 }
 """The same numbers as in the page's `sky.ts`; a test holds both against each other."""
@@ -50,6 +52,7 @@ def sky_towards(kind: str, towards: Reals) -> Reals:
     return _mixed(seen, ground, _smooth(0.0, -0.08, height))
 
 
+@cache
 def sky_map(kind: str, height: int = 256) -> NDArray[np.float32]:
     """(height, 2 height, 3) the whole sky: rows from +Y down, columns from -Z round by +X."""
     width = 2 * height

@@ -42,9 +42,13 @@ def _surface(item: DrawItem, frame: Frame) -> Surface | None:
     mesh, body = item.surface, item.body
     look = cast(Told, frame.plan.resolved(body.look, frame.moment))
     base = np.array(linear_from_hex(str(look["base_colour"])), dtype=np.float32)
-    pixels = None
-    if item.picture is not None and mesh.uv is not None and mesh.colour is None and mesh.pictured is None:
-        pixels = (OF_BYTES[item.picture.pixels[..., :3]] * base).astype(np.float32)
+    pixels, mask, picture = None, None, item.picture
+    if picture is not None and mesh.uv is not None:
+        if mesh.colour is None and mesh.pictured is None:
+            pixels = (OF_BYTES[picture.pixels[..., :3]] * base).astype(np.float32)
+        if picture.alpha != "none" and picture.pixels.shape[2] == 4:
+            shown = picture.pixels[..., 3:].astype(np.float32)
+            mask = np.asarray(shown >= 128 if picture.alpha == "cut" else shown / 255, dtype=np.float32)
     own = mesh.colour if pixels is not None else mesh.seen_colour()
     colour = base[None] if own is None else np.where(np.isnan(own), base, own)
     emission = mesh.emission
@@ -68,7 +72,8 @@ def _surface(item: DrawItem, frame: Frame) -> Surface | None:
             np.asarray(emission, dtype=np.float32),
             mesh.uv,
             pixels,
-            item.picture.wrap[0] if item.picture is not None else "repeat",
+            mask,
+            ("repeat", "repeat") if picture is None else picture.wrap,
             _backs(body.backs, frame),
             body.alpha == "cut",
         )

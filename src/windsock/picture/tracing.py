@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cache
 from typing import Any
 
 import drjit
@@ -11,6 +11,7 @@ import mitsuba
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.kernels.pictures import Wrap, sampled
 from windsock.picture.hits import Hits
 from windsock.picture.scene import Floats, Scene, SideLook, Sun, Surface
 from windsock.picture.sky import HAZE, SKIES, sky_map
@@ -51,7 +52,7 @@ class Shape:
     faces: NDArray[np.int64]
 
 
-class Hazed(mi.SamplingIntegrator):
+class HazeIntegrator(mi.SamplingIntegrator):
     """What another integrator finds, faded into the haze by how far away it is first seen, as the page fades it."""
 
     def __init__(self, paths: Any, scene: Scene) -> None:
@@ -77,15 +78,31 @@ class Hazed(mi.SamplingIntegrator):
         return dr.lerp(light, self._colour, share), valid, others
 
 
-class Traced:
+class BuiltMeshes:
+    """The renderer's meshes of the surfaces of the last scene: what is the same in the next one is not built again."""
+
+    def __init__(self) -> None:
+        self._kept: dict[str, list[tuple[Any, NDArray[np.int64]]]] = {}
+
+    def of(self, surfaces: Sequence[Surface]) -> list[list[tuple[Any, NDArray[np.int64]]]]:
+        """Those of each surface, with the faces that they have; what only the scene before had is let go of."""
+        names = [surface.content for surface in surfaces]
+        before, self._kept = self._kept, {}
+        for name, surface in zip(names, surfaces, strict=True):
+            if name not in self._kept:
+                self._kept[name] = before.get(name) or _meshes(surface)
+        return [self._kept[name] for name in names]
+
+
+class TracedScene:
     """A scene as the renderer has it."""
 
-    def __init__(self, scene: Scene) -> None:
+    def __init__(self, scene: Scene, built: BuiltMeshes) -> None:
         self.scene = scene
         told: dict[str, Any] = {"type": "scene", "sensor": _sensor(scene), "sky": _sky(scene)}
         shapes: list[tuple[Any, Shape]] = []
-        for number, surface in enumerate(scene.surfaces):
-            shapes.extend((made, Shape(number, faces)) for made, faces in _meshes(surface))
+        for number, meshes in enumerate(built.of(scene.surfaces)):
+            shapes.extend((made, Shape(number, faces)) for made, faces in meshes)
         for number, sun in enumerate(scene.suns):
             light = _sun(sun)
             told[f"sun{number}"] = light
@@ -94,7 +111,7 @@ class Traced:
                 shapes.append((made, Shape(-1, np.zeros(0, dtype=np.int64))))
         straight = any(one.fades or one.backs == "hidden" for one in scene.surfaces)
         paths = mi.load_dict({"type": "volpath" if straight else "path", "max_depth": DEPTH, "rr_depth": 5})
-        self._integrator = Hazed(paths, scene)
+        self._integrator = HazeIntegrator(paths, scene)
         for number, (made, shape) in enumerate(shapes):
             if shape.surface >= 0:
                 told[f"shape{number}"] = made
@@ -237,18 +254,16 @@ def _mesh(surface: Surface, faces: NDArray[np.int64], emission: Floats | None) -
         used, corners = np.unique(corners, return_inverse=True)
         corners = corners.reshape(-1, 3)
         # The renderer counts v from the top of a picture.
-        uv = None if surface.uv is None or surface.pixels is None else surface.uv[used] * [1, -1] + [0, 1]
+        laid = surface.pixels is not None or surface.mask is not None
+        uv = surface.uv[used] * [1, -1] + [0, 1] if laid and surface.uv is not None else None
     else:
         # Each face has texels of its own for what it gives off.
         used, corners = corners.ravel(), np.arange(corners.size).reshape(-1, 3)
         uv = _texel_places(len(faces))
-    attributes = {
-        name: np.ascontiguousarray(values[used])
-        for name, values in _varying(surface).items()
-        if emission is None or name != "pixels"
-    }
+        surface = _of_its_points(surface)
+    attributes = {name: np.ascontiguousarray(values[used]) for name, values in _varying(surface).items()}
     properties = mi.Properties()
-    properties["bsdf"] = _bsdf(surface, set(attributes), pictured=uv is not None and emission is None)
+    properties["bsdf"] = _bsdf(surface, set(attributes))
     if emission is not None:
         light = {"type": "look_glow", "radiance": _texels(emission[used].reshape(-1, 3, 3))}
         if surface.backs != "shown":
@@ -275,6 +290,18 @@ def _mesh(surface: Surface, faces: NDArray[np.int64], emission: Floats | None) -
     return made
 
 
+def _of_its_points(surface: Surface) -> Surface:
+    """The same with what pictures show of it taken at its points."""
+    if surface.uv is None or (surface.pixels is None and surface.mask is None):
+        return surface
+    colour, opacity = surface.colour, surface.opacity
+    if surface.pixels is not None:
+        colour = sampled(surface.pixels, surface.uv, surface.wrap).astype(np.float32)
+    if surface.mask is not None:
+        opacity = (opacity * sampled(surface.mask, surface.uv, surface.wrap)[:, 0]).astype(np.float32)
+    return replace(surface, colour=colour, opacity=opacity, pixels=None, mask=None)
+
+
 def _varying(surface: Surface) -> dict[str, Floats]:
     """What differs from point to point, by the name that the renderer reads it under."""
     channels = {
@@ -287,17 +314,14 @@ def _varying(surface: Surface) -> dict[str, Floats]:
     return {name: values for name, values in channels.items() if len(values) == len(surface.points) > 1}
 
 
-def _bsdf(surface: Surface, varying: set[str], pictured: bool) -> Any:
+def _bsdf(surface: Surface, varying: set[str]) -> Any:
     def read(name: str, values: Floats) -> dict[str, Any]:
         if f"vertex_{name}" in varying:
             return {"type": "mesh_attribute", "name": f"vertex_{name}"}
         value = values[0].tolist()
         return {"type": "rgb", "value": value if isinstance(value, list) else float(value)}
 
-    base = read("base", surface.colour)
-    if pictured:
-        assert surface.pixels is not None
-        base = _picture(surface.pixels, surface.wrap)
+    base = read("base", surface.colour) if surface.pixels is None else _picture(surface.pixels, surface.wrap)
     told: dict[str, Any] = {
         "type": "look",
         "base": base,
@@ -310,7 +334,9 @@ def _bsdf(surface: Surface, varying: set[str], pictured: bool) -> Any:
         told["back_base"] = {"type": "rgb", "value": behind.colour.tolist()}
         told["back_roughness"] = {"type": "rgb", "value": behind.roughness}
         told["back_metallic"] = {"type": "rgb", "value": behind.metallic}
-    if surface.fades:
+    if surface.mask is not None:
+        told["opacity"] = _picture(surface.mask * surface.opacity.mean(), surface.wrap)
+    elif surface.fades:
         told["opacity"] = read("opacity", surface.opacity)
     if not surface.through:
         return mi.load_dict(told)
@@ -342,13 +368,13 @@ def _encloses(surface: Surface) -> bool:
     return bool((counts % 2 == 0).all())
 
 
-def _picture(pixels: Floats, wrap: str) -> dict[str, Any]:
-    names = {"repeat": "repeat", "mirror": "mirror"}
+def _picture(pixels: Floats, wrap: tuple[Wrap, Wrap]) -> dict[str, Any]:
+    """A picture as the renderer reads it; it has one way beyond the edge, that along u."""
     return {
         "type": "bitmap",
         "bitmap": mi.Bitmap(np.ascontiguousarray(pixels)),
         "raw": True,
-        "wrap_mode": names.get(wrap, "clamp"),
+        "wrap_mode": wrap[0],
     }
 
 
@@ -375,10 +401,4 @@ def _texels(light: Floats) -> dict[str, Any]:
     row, column = np.divmod(np.arange(len(light)), side)
     held[row, 0, column, 0], held[row, 0, column, 1], held[row, 1, column, 0] = light[:, 0], light[:, 1], light[:, 2]
     held[row, 1, column, 1] = np.maximum(light[:, 1] + light[:, 2] - light[:, 0], 0)
-    return _picture(held.reshape(2 * side, 2 * side, 3), "clamp")
-
-
-@cache
-def ready() -> str:
-    """Have the renderer loaded; the version, in words."""
-    return f"Mitsuba {mi.__version__}"
+    return _picture(held.reshape(2 * side, 2 * side, 3), ("clamp", "clamp"))

@@ -6,6 +6,8 @@ from typing import Literal, NotRequired
 
 from typing_extensions import TypedDict
 
+from windsock.core.document.shot import EnvironmentKind
+
 Numbers = list[float]
 
 
@@ -225,7 +227,7 @@ class CameraNow(TypedDict):
 class EnvironmentNow(TypedDict):
     """The surroundings as they are at the frame."""
 
-    kind: Literal["day", "dusk", "storm"]
+    kind: EnvironmentKind
     strength: float
 
 

@@ -57,10 +57,13 @@ class PictureSize(Declared):
     height: Annotated[int, Quantity("Height", unit="px", low=16, high=8192, drag=2, whole=True)] = 720
 
 
+EnvironmentKind = Literal["day", "dusk", "storm", "night"]
+
+
 class Environment(Declared):
     """The light from all round."""
 
-    kind: Literal["day", "dusk", "storm"] = "day"
+    kind: EnvironmentKind = "day"
     strength: Annotated[NumberParameter, Quantity("Strength of the surrounding light", low=0, high=20, drag=0.01)] = 1.0
 
 

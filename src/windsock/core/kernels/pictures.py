@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
 import numpy as np
@@ -20,7 +21,21 @@ def looked_up(pixels: NDArray[np.uint8], uv: NDArray[np.float32], wrap: tuple[Wr
 
     pixels: (height, width, 3 or 4) sRGB, from the top; uv: (n, 2), v from the bottom; wrap: along u and v.
     """
-    high, wide = pixels.shape[:2]
+    return _between(lambda rows, columns: OF_BYTES[pixels[rows, columns, :3]], pixels.shape[:2], uv, wrap)
+
+
+def sampled(values: NDArray[np.float32], uv: NDArray[np.float32], wrap: tuple[Wrap, Wrap]) -> Reals:
+    """(n, k) the same of (height, width, k) values that are linear already."""
+    return _between(lambda rows, columns: values[rows, columns], values.shape[:2], uv, wrap)
+
+
+def _between(
+    read: Callable[[NDArray[np.int64], NDArray[np.int64]], NDArray[np.floating]],
+    size: tuple[int, ...],
+    uv: NDArray[np.float32],
+    wrap: tuple[Wrap, Wrap],
+) -> Reals:
+    high, wide = size
     x = uv[:, 0].astype(np.float64) * wide - 0.5
     y = (1 - uv[:, 1].astype(np.float64)) * high - 0.5
     left, top = np.floor(x).astype(np.int64), np.floor(y).astype(np.int64)
@@ -29,7 +44,7 @@ def looked_up(pixels: NDArray[np.uint8], uv: NDArray[np.float32], wrap: tuple[Wr
     rows = [_within(top + more, high, wrap[1]) for more in (0, 1)]
 
     def pixel(column: int, row: int) -> Reals:
-        return OF_BYTES[pixels[rows[row], columns[column], :3]]
+        return np.asarray(read(rows[row], columns[column]), dtype=np.float64)
 
     upper = pixel(0, 0) * (1 - share_x) + pixel(1, 0) * share_x
     lower = pixel(0, 1) * (1 - share_x) + pixel(1, 1) * share_x
