@@ -122,7 +122,9 @@ class GatheredRays:
         return self._sky[1]
 
     def _gather(self, scene: Scene, hits: Hits, weight: Floats, rays: NDArray[np.int64], count: int) -> None:
-        emission = hits.read(scene, "emission") * hits.read(scene, "opacity") * (weight > 0)[:, None]
+        emission = hits.read(scene, "emission")
+        if emission.any():
+            emission = emission * hits.read(scene, "opacity") * (weight > 0)[:, None]
         normal = hits.read(scene, "normals")
         away = np.einsum("ij,ij->i", normal, hits.towards.astype(np.float32)) > 0
         found = {
@@ -175,16 +177,20 @@ class GatheredRays:
 
 def _opacity(scene: Scene, hits: Hits) -> Reals:
     """(n,) how far a ray is stopped where it meets something: not at backs that are hidden."""
-    opacity = hits.read(scene, "opacity")[:, 0].astype(np.float64)
-    normal = hits.read(scene, "normals")
-    behind = np.einsum("ij,ij->i", normal, hits.towards) > 0
+    opacity = np.ones(len(hits.surface))
     for number, here in hits.groups:
         surface = scene.surfaces[number]
+        if not surface.fades and surface.backs != "hidden":
+            continue
+        own = hits.taken(here)
+        value = np.clip(own.read(scene, "opacity")[:, 0], 0, 1)
         if surface.cut:
-            opacity[here] = opacity[here] >= 0.5
+            value = np.where(value >= 0.5, 1, 0)
         if surface.backs == "hidden":
-            opacity[here[behind[here]]] = 0
-    return np.clip(opacity, 0, 1)
+            behind = np.einsum("ij,ij->i", own.read(scene, "normals"), own.towards) > 0
+            value = np.where(behind, 0, value)
+        opacity[here] = value
+    return opacity
 
 
 def _at_middles(traced: TracedScene) -> tuple[Floats, Floats]:
