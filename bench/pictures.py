@@ -32,7 +32,8 @@ def picture() -> Bench:
     """The renderer has been started and has compiled in the run that does not count, on both sides."""
     ensure_picture_packages()
     os.environ["DRJIT_LIBLLVM_PATH"] = glob(LLVM)[0]
-    from windsock.picture.tracing import BuiltMeshes, TracedScene
+    from windsock.picture.meshes import BuiltMeshes
+    from windsock.picture.tracing import TracedScene
 
     shot, evaluator, renderer = parse_shot(fog_over_the_light()), fresh(), Renderer()
     scene = staged(shot, evaluator.frame(shot, 60), WIDE, HIGH)

@@ -63,8 +63,8 @@ def scene(*surfaces: Surface, lens: Lens | None = None, suns: tuple[Sun, ...] = 
 
 def rendered(one: Scene, passes=4, denoised=False, exact=False, built=None):
     """The layers of a scene."""
+    from windsock.picture.meshes import BuiltMeshes
     from windsock.picture.rendering import Rendering
-    from windsock.picture.tracing import BuiltMeshes
 
     rendering = Rendering(passes=exact, built=built or BuiltMeshes())
     rendering.set(one)

@@ -182,7 +182,7 @@ def test_the_same_scene_is_the_same_bytes():
 
 def test_what_was_built_for_another_scene_is_the_same_bytes():
     """A live renderer answers as one that has rendered nothing before."""
-    from windsock.picture.tracing import BuiltMeshes
+    from windsock.picture.meshes import BuiltMeshes
 
     lamp = small.sheet(1.0, z=1.0, middle=(1.5, 0.0), emission=[[2, 2, 2]])
     one = small.scene(small.ball(1.0), lamp, suns=(Sun((0, -0.6, -0.8), (3, 3, 3)),), sky=1.0)

@@ -173,7 +173,7 @@ def test_the_same_frame_is_the_same_bytes_whatever_was_rendered_before(renderer)
 
 def test_all_else_runs_before_what_renders_is_installed():
     """The application starts first; what renders is installed beside it."""
-    hidden = "mitsuba", "drjit", "pyoidn", "OpenEXR", "av", "mmh3", "PyOpenColorIO"
+    hidden = "mitsuba", "drjit", "pyoidn", "OpenEXR", "av", "mmh3"
     program = (
         f"import sys\nfor name in {hidden}: sys.modules[name] = None\n"
         "import windsock.web.server, windsock.evaluator.process, windsock.jobs.worker, windsock.commands.start\n"

@@ -11,10 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from windsock.commands.machine import ensure_picture_packages
-from windsock.commands.opening import opened
+from windsock.commands.opening import opened, write_made
 from windsock.commands.picture import add_arguments, quality_of, size_of
 from windsock.commands.say import Trouble, say
-from windsock.core.refusals import Refusal
 from windsock.picture.film import CODINGS, encoded_film
 from windsock.picture.pixels import of_depth
 from windsock.picture.renderer import Renderer
@@ -53,13 +52,6 @@ def film(words: list[str]) -> int:
             yield of_depth(still.light, 8 if coding.pixels == "yuv420p" else 16)
 
     rate = Fraction(shot.rate.numerator, shot.rate.denominator)
-    try:
-        asked.out.write_bytes(encoded_film(frames(), rate, coding))
-    except Refusal as refusal:
-        raise Trouble(str(refusal)) from None
-    except OSError as fault:
-        raise Trouble(
-            f"{asked.out} could not be written ({fault.strerror}). Make room, or name another file."
-        ) from None
+    write_made(asked.out, lambda: encoded_film(frames(), rate, coding))
     say(f"Wrote {asked.out}: {last - first + 1} frames, {width} by {height}, {coding.called}")
     return 0

@@ -7,9 +7,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 from windsock.commands.machine import ensure_picture_packages
-from windsock.commands.opening import opened
+from windsock.commands.opening import opened, write_made
 from windsock.commands.say import Trouble, say
-from windsock.core.refusals import Refusal
 from windsock.picture.files import picture_file
 from windsock.picture.quality import Quality
 from windsock.picture.renderer import Renderer
@@ -34,17 +33,13 @@ def picture(words: list[str]) -> int:
     width, height = size_of(asked, shot.picture.width, shot.picture.height)
     ensure_picture_packages()
     studio = Studio(evaluator, Renderer(), quality_of(asked, asked.out.suffix == ".exr"))
-    try:
+
+    def make() -> bytes:
         still = studio.still(shot, asked.frame, width, height, telling())
-        content = picture_file(still, shot, asked.frame, asked.out.suffix, asked.bits)
-        asked.out.write_bytes(content)
-    except Refusal as refusal:
-        raise Trouble(str(refusal)) from None
-    except OSError as fault:
-        raise Trouble(
-            f"{asked.out} could not be written ({fault.strerror}). Make room, or name another file."
-        ) from None
-    say(f"Wrote {asked.out}: frame {asked.frame:g}, {width} by {height}, {len(content):,} bytes")
+        return picture_file(still, shot, asked.frame, asked.out.suffix, asked.bits)
+
+    size = write_made(asked.out, make)
+    say(f"Wrote {asked.out}: frame {asked.frame:g}, {width} by {height}, {size:,} bytes")
     return 0
 
 

@@ -125,16 +125,12 @@ class Answers:
     def _finished(self, request: FinishedRequest, shot: Shot, evaluator: Evaluator) -> Answer:
         watch = evaluator.watch
 
-        def told(what: str, share: float) -> None:
-            watch.check()
-            watch.progress(what, share)
-
         # One at a time: the renderer takes all cores.
         while not self._rendering.acquire(timeout=0.2):
             watch.check()
         try:
             studio = Studio(evaluator, self._renderer, Quality(samples=request.samples))
-            still = studio.still(shot, request.frame, request.width, request.height, told)
+            still = studio.still(shot, request.frame, request.width, request.height, watch.tell)
         finally:
             self._rendering.release()
         return Reply(data={"media": "image/png"}), [png(still.light)]

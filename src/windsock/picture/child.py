@@ -25,8 +25,8 @@ def main() -> None:
     os.nice(5)
     wishes = Connection(reading, writable=False)
     answers = Connection(writing, readable=False)
-    from windsock.picture.rendering import Rendering  # loads the renderer
-    from windsock.picture.tracing import BuiltMeshes
+    from windsock.picture.meshes import BuiltMeshes  # loads the renderer
+    from windsock.picture.rendering import Rendering
 
     answers.send(("ready",))
     built = BuiltMeshes()

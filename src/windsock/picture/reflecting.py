@@ -16,6 +16,10 @@ SIZE = 32
 SAMPLES = 512
 
 
+LEAST_ROUGHNESS = 0.04
+"""What is less rough is taken to be so: no surface is quite a mirror."""
+
+
 def albedo_table() -> NDArray[np.float32]:
     """(SIZE, SIZE, 2) scale and bias of what comes back, by roughness 0..1 and the cosine of the view (over 0)..1."""
     u = (np.arange(SAMPLES) + 0.5) / SAMPLES
@@ -39,7 +43,7 @@ def albedo_table() -> NDArray[np.float32]:
 
 def alpha_of(roughness: float) -> float:
     """The width of the distribution of normals of a roughness (its square), not quite a mirror at 0."""
-    return max(roughness, 0.04) ** 2
+    return max(roughness, LEAST_ROUGHNESS) ** 2
 
 
 def _visible_normals(

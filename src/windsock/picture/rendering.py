@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 
 from windsock.picture.hits import Hits
 from windsock.picture.layers import Identity, Layers
+from windsock.picture.meshes import BuiltMeshes
 from windsock.picture.scene import Floats, Lens, Scene
 from windsock.picture.sky import sky_towards
-from windsock.picture.tracing import BuiltMeshes, TracedScene
+from windsock.picture.tracing import TracedScene
 
 LAYERS = 6
 """How many things one behind the other are looked through."""

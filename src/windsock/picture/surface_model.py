@@ -10,14 +10,10 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
-import drjit
-import mitsuba
 import numpy as np
 
-from windsock.picture.reflecting import SIZE, albedo_table
-
-mi: Any = mitsuba  # its stubs do not say that it converts
-dr: Any = drjit
+from windsock.picture.reflecting import LEAST_ROUGHNESS, SIZE, albedo_table
+from windsock.picture.variant import dr, mi
 
 DIELECTRIC = 0.04
 """Schlick's F0 of an index of refraction of 1.5, as glTF has it."""
@@ -94,7 +90,7 @@ class LookSurface(mi.BSDF):
 
     def _lobes(self, si: Any, wi: Any, active: Any) -> tuple[Any, ...]:
         base, roughness, metallic = self._surface(si, active)
-        alpha = dr.square(dr.maximum(roughness, 0.04))
+        alpha = dr.square(dr.maximum(roughness, LEAST_ROUGHNESS))
         normal = dr.lerp(mi.Color3f(DIELECTRIC), base, metallic)
         scale, bias = self._albedo(mi.Frame3f.cos_theta(wi), roughness, active)
         # Single scattering, made good for what it loses (Turquin 2019).

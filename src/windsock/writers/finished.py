@@ -36,18 +36,13 @@ class FinishedWriter(FrameWriter):
         return self.write(shown)
 
     def write(self, shown: Shown) -> bytes:
-        watch, shot = shown.evaluator.watch, shown.shot
-
-        def told(what: str, share: float) -> None:
-            watch.check()
-            watch.progress(what, share)
-
+        shot = shown.shot
         width, height = shot.picture.width, shot.picture.height
         if self.even:
             width, height = width // 2 * 2, height // 2 * 2
         frame = shown.frame.moment.frame
         studio = Studio(shown.evaluator, _renderer(), Quality(passes=self.passes))
-        still = studio.still(shot, frame, width, height, told)
+        still = studio.still(shot, frame, width, height, shown.evaluator.watch.tell)
         return picture_file(still, shot, frame, f".{self.ending}", self.bits)
 
 

@@ -30,6 +30,11 @@ class Watch:
         self._because = self._because or because
         self.flag[0] = 1
 
+    def tell(self, says: str, share: float) -> None:
+        """Tell how far the work is. Raises as `check` does."""
+        self.check()
+        self.progress(says, share)
+
     def check(self) -> None:
         """Raises Cancelled, or what the work was stopped because of, when it is no longer wanted."""
         if self.flag[0]:
