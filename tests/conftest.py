@@ -140,7 +140,7 @@ def named(stack: Stack, name: str) -> list[SupervisedProcess]:
     return stack.evaluators if name == "evaluator" else [getattr(stack, name)]
 
 
-def recover(stack: Stack, seconds: float = 180.0) -> None:
+def recover(stack: Stack, seconds: float = 300.0) -> None:
     """Watch until all runs and answers again. The pauses between restarts are those of the first time."""
     for process in stack.processes:
         process._stops.clear()

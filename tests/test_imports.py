@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import get_args
 
 from windsock.core.fields import AnySource
+from windsock.core.finishing import AnyFinish
 from windsock.core.ramp import Ramp
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep
@@ -37,6 +38,7 @@ INSIDE = [
     "changing",
     "document",
     "steps",
+    "finishing",
     "parts",
     "fields",
     "shapes",
@@ -131,7 +133,7 @@ def test_the_core_knows_no_web_database_file_or_network():
 
 
 def test_only_its_own_file_and_the_union_name_a_kind_of_step_source_or_shape():
-    unions = (AnyStep, AnySource, AnyGeometry)
+    unions = (AnyStep, AnySource, AnyGeometry, AnyFinish)
     kinds = {kind.__module__ for union in unions for kind in get_args(union)}
     rooms = [
         "core/evaluate",
@@ -151,11 +153,18 @@ def test_only_its_own_file_and_the_union_name_a_kind_of_step_source_or_shape():
 
 
 PAGE = SOURCE.parents[1] / "frontend" / "src"
-SENTENCES = ("recipe/steps/", "recipe/sources/", "recipe/shapes/", "recipe/sentences.tsx", "api/schema.d.ts")
+SENTENCES = (
+    "recipe/steps/",
+    "finishing/",
+    "recipe/sources/",
+    "recipe/shapes/",
+    "recipe/sentences.tsx",
+    "api/schema.d.ts",
+)
 
 
 def test_the_page_names_a_kind_only_in_its_sentence():
-    kinds = {kind.kind_name() for union in (AnyStep, AnySource, AnyGeometry) for kind in get_args(union)}
+    kinds = {kind.kind_name() for union in (AnyStep, AnySource, AnyGeometry, AnyFinish) for kind in get_args(union)}
     kinds -= set(get_args(Ramp.model_fields["kind"].annotation))  # a ramp may be smooth, as a step is
     formats = {writer.name for writer in WRITERS}
     naming = re.compile(

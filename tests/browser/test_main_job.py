@@ -276,6 +276,7 @@ AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "ax
         "value",
         "import",
         "export",
+        "picture",
         "settings",
         "findings",
         "shade",
@@ -306,6 +307,10 @@ def test_axe_finds_nothing(hands: Hands, client: Client, chrome, lighthouse: str
         hands.find('[role="dialog"]')
     elif screen == "export":
         hands.press("Export")
+    elif screen == "picture":
+        hands.item("The picture")
+        hands.choose("Add a finishing step", "Curve")
+        hands.find('[aria-label*="Curve"]')
     elif screen == "findings":
         hands.named("Findings: 0")
         hands.press("Findings: 0")

@@ -153,13 +153,14 @@ def test_a_shot_that_cannot_be_read_is_listed_as_such_and_can_be_taken_away(stac
 def test_a_newer_database_is_left_alone(stack, database):
     address = stack.cluster.address
     with database.session() as session:
+        now = session.execute(text("SELECT version_num FROM alembic_version")).scalar_one()
         session.execute(text("UPDATE alembic_version SET version_num = '9999'"))
     try:
         with pytest.raises(NewerDatabase):
             migrate(address)
     finally:
         with database.session() as session:
-            session.execute(text("UPDATE alembic_version SET version_num = '0004'"))
+            session.execute(text("UPDATE alembic_version SET version_num = :now"), {"now": now})
     migrate(address)
 
 

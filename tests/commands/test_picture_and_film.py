@@ -38,6 +38,9 @@ def test_a_frame_is_a_picture_of_the_kind_that_its_ending_says(tmp_path, shot, c
     assert picture([shot, "--frame", "40", *SMALL, "--out", str(tmp_path / "a.exr")]) == 0
     assert OpenEXR.File(str(tmp_path / "a.exr")).parts[0].name() == "beauty"
     assert "64 by 48" in capsys.readouterr().out
+    assert picture([shot, "--frame", "40", *SMALL, "--clear", "--out", str(tmp_path / "clear.png")]) == 0
+    opacity = np.asarray(Image.open(tmp_path / "clear.png"))[..., 3]
+    assert (opacity[1, 1], opacity[24, 32]) == (0, 255)
 
 
 def test_a_range_is_a_film(tmp_path, shot, capsys):
@@ -55,6 +58,7 @@ def test_a_range_is_a_film(tmp_path, shot, capsys):
     [
         (["--frame", "1", "--out", "x.gif"], "must end in .png"),
         (["--frame", "nan", "--out", "x.png"], "must lie between"),
+        (["--frame", "1", "--clear", "--out", "x.jpg"], "nothing behind all"),
         (["--frame", "1", "--size", "1e9x3", "--out", "x.png"], "is no size"),
         (["--frame", "1", "--size", "8x8", "--out", "x.png"], "each from 16"),
         (["--frame", "1", "--size", "16384x16384", "--out", "x.png"], "more pixels than are rendered"),

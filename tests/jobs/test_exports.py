@@ -8,6 +8,7 @@ import time
 import zipfile
 
 import av
+import numpy as np
 import pytest
 import trimesh
 from conftest import Client, kill, recover
@@ -72,9 +73,48 @@ def test_finished_frames_are_pictures_in_a_zip_or_a_film(client):
         assert bundle.namelist() == ["frame_00030.png", "frame_00031.png"]
         assert Image.open(io.BytesIO(bundle.read("frame_00030.png"))).size == (66, 51)
     done = ended(client, moving["id"])
-    assert (done["state"], done["says"]) == ("done", "2 frames as a film")
+    assert (done["state"], done["says"]) == ("done", "2 frames in one file")
     with av.open(io.BytesIO(client.get(f"/api/jobs/{moving['id']}/file").body)) as container:
         assert [(one.width, one.height) for one in container.decode(video=0)] == [(66, 50)] * 2
+
+
+def test_a_look_at_a_range_is_small_of_some_frames_and_numbered(client):
+    """A film of every fifth frame lasts as long as one of all; a sheet shows them side by side; what is clear has an opacity."""
+    document = cut_ball() | {"picture": {"width": 128, "height": 96}}
+    shot = client.new_shot(document)
+    look = {"first": 30, "last": 44, "step": 5, "part": 2, "numbers": True}
+    wishes = [begin(client, shot, format=one, **look) for one in ("film-h264", "contact-sheet")]
+    clear = begin(client, shot, format="picture-png-clear", last=30, part=4)
+    for made in (*wishes, clear):
+        assert ended(client, made["id"])["state"] == "done"
+    # While it is made and after, each frame can be looked at small.
+    told = job(client, wishes[0]["id"])
+    assert (told["pictured"], told["first"], told["step"]) == (True, 30, 5)
+    for frame, status in ((35, 200), (36, 404), ("../x", 404)):
+        answer = client.get(f"/api/jobs/{wishes[0]['id']}/small/{frame}")
+        assert answer.status == status
+        if status == 200:
+            assert Image.open(io.BytesIO(answer.body)).size == (64, 48)
+    moving, sheet, zipped = (io.BytesIO(client.get(f"/api/jobs/{one['id']}/file").body) for one in (*wishes, clear))
+    # The page can show what browsers play, from any byte on; the zip it cannot.
+    told = {
+        one: job(client, made["id"])["seen_as"]
+        for one, made in zip(("film", "sheet", "zip"), (*wishes, clear), strict=True)
+    }
+    assert told == {"film": "film", "sheet": "picture", "zip": ""}
+    seen = client.get(f"/api/jobs/{wishes[0]['id']}/seen", Range="bytes=4-11")
+    assert (seen.status, seen.body) == (206, moving.getvalue()[4:12])
+    assert seen.headers["Content-Type"] == "video/mp4"
+    with av.open(moving) as container:
+        stream = container.streams.video[0]
+        frames = list(container.decode(stream))
+        assert [(one.width, one.height) for one in frames] == [(64, 48)] * 3
+        assert float(frames[-1].pts * stream.time_base) == pytest.approx(10 / 24, abs=2e-3)
+    with Image.open(sheet) as whole:
+        assert whole.size == (2 * 66 + 2, 2 * 50 + 2)
+    with zipfile.ZipFile(zipped) as bundle:
+        opacity = np.asarray(Image.open(io.BytesIO(bundle.read("frame_00030.png"))).convert("RGBA"))[..., 3]
+    assert (opacity[0, 0], opacity[12, 16]) == (0, 255)
 
 
 def test_a_finished_picture_is_not_made_while_one_waits(client):
@@ -186,3 +226,21 @@ def test_a_range_of_frames_is_one_file_that_moves(client, kind, start):
     file = client.get(f"/api/jobs/{made['id']}/file")
     assert file.body.startswith(start)
     assert f".{'usdc' if kind == 'usd' else 'glb'}" in file.headers["Content-Disposition"]
+
+
+def test_a_film_with_another_finishing_is_not_rendered_again(client, stack: Stack):
+    """What it is made from is kept beside the exports: its files are still those that the first job wrote."""
+    document = cut_ball() | {"picture": {"width": 64, "height": 48}}
+    shot = client.new_shot(document)
+    first = begin(client, shot, format="film-h264", last=32)
+    assert ended(client, first["id"])["state"] == "done"
+    kept = {path.name: path.stat().st_ino for path in stack.data.glob("**/renderings/*/*")}
+    assert len(kept) >= 3
+    fade = {"kind": "fade_to_colour", "rank": 5, "share": 100.0, "colour": "#00FF00"}
+    client.edit(shot, 0, "/finishing/fade", fade, op="add")
+    again = begin(client, shot, format="film-h264", revision=1, last=32)
+    assert ended(client, again["id"])["state"] == "done"
+    assert {path.name: path.stat().st_ino for path in stack.data.glob("**/renderings/*/*")} == kept
+    with av.open(io.BytesIO(client.get(f"/api/jobs/{again['id']}/file").body)) as container:
+        pixels = next(container.decode(video=0)).to_ndarray(format="rgb24")
+    assert pixels[24, 32, 1] > 200 > 60 > pixels[24, 32, 0]

@@ -7,6 +7,7 @@ from glob import glob
 
 import numpy as np
 
+from windsock.picture.quality import Quality
 from windsock.picture.renderer import LLVM
 from windsock.picture.scene import Lens, Scene, Sun, Surface, Surroundings
 
@@ -61,12 +62,12 @@ def scene(*surfaces: Surface, lens: Lens | None = None, suns: tuple[Sun, ...] = 
     return Scene(*size, lens or ahead(), surfaces, suns, Surroundings("day", sky))
 
 
-def rendered(one: Scene, passes=4, denoised=False, exact=False, built=None):
+def rendered(one: Scene, passes=4, denoised=False, exact=False, built=None, quality=None):
     """The layers of a scene."""
     from windsock.picture.meshes import BuiltMeshes
     from windsock.picture.rendering import Rendering
 
-    rendering = Rendering(passes=exact, built=built or BuiltMeshes())
+    rendering = Rendering(quality or Quality(passes=exact), built or BuiltMeshes())
     rendering.set(one)
     for _ in range(passes):
         rendering.add(passes)

@@ -80,9 +80,9 @@ def test_what_is_in_front_covers_and_a_cut_is_there_or_is_not():
     far = small.sheet(6.0, item="far")
     layers = small.rendered(small.scene(near, far, lens=small.ahead(20)), passes=1, exact=True)
     assert layers.identity is not None
-    covered = dict(zip(layers.identity.named, layers.identity.covered[:, 32, 32], strict=True))
-    assert covered["near", "body"] == pytest.approx(0.4, abs=1e-6)
-    assert covered["far", "body"] == pytest.approx(0.6, abs=1e-6)
+    covered = {named.item: layers.identity.covered([one])[32, 32] for one, named in enumerate(layers.identity.named)}
+    assert covered["near"] == pytest.approx(0.4, abs=1e-6)
+    assert covered["far"] == pytest.approx(0.6, abs=1e-6)
     assert layers.depth is not None
     assert layers.depth[32, 32] == pytest.approx(10, abs=1e-4)
     cut = small.sheet(2.0, z=2.0, item="near", opacity=[0.4], cut=True)

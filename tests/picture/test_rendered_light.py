@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 import rendered as small
 
-from windsock.picture import rendering, sky, tracing
+from windsock.picture import sky, tracing
 from windsock.picture.reflecting import albedo_table
-from windsock.picture.scene import Lens, SideLook, Sun
+from windsock.picture.scene import Lamp, Lens, SideLook, Sun, Surroundings
 
 WHITE = {"colour": [[1.0, 1.0, 1.0]]}
 
@@ -19,7 +19,6 @@ WHITE = {"colour": [[1.0, 1.0, 1.0]]}
 def uniform(monkeypatch):
     """A sky that is 1 everywhere."""
     monkeypatch.setattr(tracing, "sky_map", lambda kind: np.ones((32, 64, 3), dtype=np.float32))
-    monkeypatch.setattr(rendering, "sky_towards", lambda kind, towards: np.ones((len(towards), 3)))
 
 
 @pytest.mark.parametrize(("roughness", "metallic"), [(0.1, 0), (0.5, 0), (1, 0), (0.1, 1), (0.5, 1)])
@@ -145,8 +144,9 @@ def test_a_sheet_of_glass_shows_what_is_straight_behind_it_and_a_body_bends_it()
     clear = {"transmission": [1.0], "roughness": [0.0], "colour": [[1.0, 1.0, 1.0]]}
 
     def where(*things):
-        layers = small.rendered(small.scene(*things, lamp, lens=small.ahead(20)), passes=16)
-        light = (layers.light - layers.sky)[..., 0]
+        dark = Surroundings("day", 0.0, behind=(0.0, 0.0, 0.0))
+        scene = replace(small.scene(*things, lamp, lens=small.ahead(20)), surroundings=dark)
+        light = small.rendered(scene, passes=16).light[..., 0]
         return (light * np.arange(64)).sum() / light.sum()
 
     alone = where()
@@ -193,3 +193,143 @@ def test_what_was_built_for_another_scene_is_the_same_bytes():
         fresh = small.rendered(scene, passes=2)
         assert warm.light.tobytes() == fresh.light.tobytes()
         assert warm.emission.tobytes() == fresh.emission.tobytes()
+
+
+def lamp(place, light=(4.0, 4.0, 4.0), turn=None, **more):
+    """A lamp that shines along -Z, moved and turned."""
+    matrix = np.eye(4)
+    if turn is not None:
+        matrix[:3, :3] = turn
+    matrix[:3, 3] = place
+    return Lamp(tuple(matrix.ravel().tolist()), light, **more)
+
+
+@pytest.mark.parametrize("radius", [0.0, 0.1])
+@pytest.mark.parametrize("away", [1.0, 2.0])
+def test_a_point_lights_by_the_square_of_how_far_it_is(radius, away):
+    """Inverse square law and Lambert's: E = I / r², and what a white face sends back is E / pi."""
+    wall = small.sheet(0.1, **WHITE)
+    one = replace(small.scene(wall, lens=small.ahead(0.5), size=(32, 32)), lamps=(lamp((0, 0, away), radius=radius),))
+    layers = small.rendered(one, passes=16, exact=True)
+    seen = layers.opacity > 0.99
+    assert seen.all()
+    assert layers.light.mean() == pytest.approx(4 / away**2 / np.pi, rel=0.03)
+
+
+def test_an_area_lights_one_side_as_its_form_factor_says():
+    """A square of radiance L over a small face on its axis: the form factor of parallel rectangles to a point (Howell's catalogue,
+    B-4: four corners of F = 1 / (2 pi) (A / sqrt(1 + A²) atan(B / sqrt(1 + A²)) + the same with A and B exchanged))."""
+    wall, wide, high, away = small.sheet(0.05, **WHITE), 2.0, 1.0, 1.5
+    a, b = wide / 2 / away, high / 2 / away
+    corner = (
+        a / np.sqrt(1 + a * a) * np.arctan(b / np.sqrt(1 + a * a))
+        + b / np.sqrt(1 + b * b) * np.arctan(a / np.sqrt(1 + b * b))
+    ) / (2 * np.pi)
+    radiance = 4 / (wide * high)
+    base = small.scene(wall, lens=small.ahead(0.25), size=(32, 32))
+    one = replace(base, lamps=(lamp((0, 0, away), across=(wide, high)),))
+    assert small.rendered(one, passes=32).light.mean() == pytest.approx(radiance * 4 * corner, rel=0.03)
+    turned = replace(base, lamps=(lamp((0, 0, away), turn=np.diag([-1.0, 1, -1]), across=(wide, high)),))
+    assert small.rendered(turned, passes=4).light.max() == 0
+
+
+@pytest.mark.parametrize("more", [{"radius": 0.5}, {"across": (2.0, 2.0)}])
+def test_lamps_are_not_seen_and_hide_nothing(more):
+    wall = small.sheet(8.0, emission=[[0.25, 0.25, 0.25]], colour=[[0, 0, 0]])
+    near = lamp((0, 0, 5), light=(0.5, 0.5, 0.5), turn=np.diag([-1.0, 1, -1]), **more)
+    one = replace(small.scene(wall, lens=small.ahead(15), size=(48, 48)), lamps=(near,))
+    layers = small.rendered(one, passes=4, exact=True)
+    assert layers.light == pytest.approx(0.25, abs=0.02)
+    assert layers.opacity == pytest.approx(1)
+    assert layers.depth == pytest.approx(10, abs=1e-3)
+
+
+@pytest.mark.parametrize("more", [{"radius": 1e-9}, {"across": (0.0, 0.0)}, {"across": (0.0, 3.0)}])
+def test_lamps_of_no_size_light_all_the_same(more):
+    wall = small.sheet(0.1, **WHITE)
+    one = replace(small.scene(wall, lens=small.ahead(0.5), size=(16, 16)), lamps=(lamp((0, 0, 4), **more),))
+    light = small.rendered(one, passes=8).light
+    assert np.isfinite(light).all()
+    assert light.mean() == pytest.approx(4 / 16 / np.pi, rel=0.25)
+
+
+@pytest.mark.parametrize("strength", [0.0, 0.5, 1.0, 3.0])
+def test_behind_all_is_a_colour_where_the_sky_is_not_seen(strength, uniform):
+    """Also through what half fades, and at edges: no light of the sky is left there, and none is missing."""
+    half = small.sheet(2.0, opacity=[0.5], colour=[[0, 0, 0]])
+    told = Surroundings("day", strength, behind=(0.2, 0.1, 0.4))
+    one = replace(small.scene(half, lens=small.ahead(20)), surroundings=told)
+    light = small.rendered(one, passes=32).light
+    assert light[2:6, 2:6] == pytest.approx(np.broadcast_to([0.2, 0.1, 0.4], (4, 4, 3)), abs=1e-3)
+    lit = light[26:38, 26:38].mean(axis=(0, 1))
+    gloss = lit - np.array([0.1, 0.05, 0.2])
+    assert gloss == pytest.approx(gloss[0], abs=0.05)  # what its coat mirrors has the colour of the sky
+    assert gloss.max() < 0.15 * max(strength, 0.1)
+
+
+def test_surroundings_are_turned_about_the_vertical(monkeypatch):
+    """Bright ahead, towards -Z: a quarter turn brings that to -X, as it brings a thing there."""
+    ahead = np.zeros((64, 128, 3), np.float32)
+    ahead[:, :8] = ahead[:, -8:] = 1  # columns go from -Z round by +X
+    monkeypatch.setattr(tracing, "sky_map", lambda kind: ahead)
+    faces = {
+        "left": (0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 0, 1),
+        "ahead": (1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1),
+    }
+    for turn, bright in ((0.0, "ahead"), (90.0, "left")):
+        for side, matrix in faces.items():
+            lens = Lens(tuple(float(one) for one in matrix), 10.0)
+            scene = replace(small.scene(lens=lens, size=(8, 8)), surroundings=Surroundings("day", 1.0, turn))
+            assert small.rendered(scene, passes=1).light.mean() == pytest.approx(float(side == bright), abs=0.02)
+
+
+def test_the_middle_of_a_picture_of_all_round_is_ahead():
+    """Red ahead, green to the right, blue behind, grey to the left; a quarter turn brings what is ahead to the left."""
+    light = np.zeros((64, 128, 3), np.float16)
+    light[:, 48:80] = [1, 0, 0]
+    light[:, 80:112] = [0, 1, 0]
+    light[:, 112:] = light[:, :16] = [0, 0, 1]
+    light[:, 16:48] = 0.5
+    sides = {  # the camera looks along the -Z of these
+        "ahead": (1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1),
+        "right": (0, 0, -1, 0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1),
+        "behind": (-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, -1, 0, 0, 0, 0, 1),
+        "left": (0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 0, 1),
+    }
+
+    def seen(side, turn):
+        lens = Lens(tuple(float(one) for one in sides[side]), 10.0)
+        told = Surroundings("day", 0.5, turn, light=light)
+        return small.rendered(replace(small.scene(lens=lens, size=(8, 8)), surroundings=told), passes=1).light[4, 4]
+
+    colours = {"ahead": [1, 0, 0], "right": [0, 1, 0], "behind": [0, 0, 1], "left": [0.5, 0.5, 0.5]}
+    for side, colour in colours.items():
+        assert seen(side, 0.0) == pytest.approx(colour, abs=0.02), side
+    assert seen("left", 90.0) == pytest.approx([1, 0, 0], abs=0.02)
+
+
+def from_above(degrees: float) -> Lens:
+    """A lens 10 m from the origin, so many degrees from the vertical, that looks at it."""
+    away = np.array([np.sin(np.radians(degrees)), np.cos(np.radians(degrees)), 0.0])
+    right = np.array([0.0, 0.0, -1.0])
+    matrix = np.eye(4)
+    matrix[:3, :3] = np.column_stack([right, np.cross(away, right), away])
+    matrix[:3, 3] = 10 * away
+    return Lens(tuple(matrix.ravel().tolist()), 1.0)
+
+
+@pytest.mark.parametrize("degrees", [0.0, 30.0, 45.0, 60.0, 75.0])
+def test_a_pane_of_glass_sends_back_what_fresnel_says(monkeypatch, degrees):
+    """Fresnel's equations for light without polarisation, an index of 1.4; both sides of a pane send it to and fro, which adds up to
+    2 r / (1 + r) (Stokes 1862). The sky is 1 above and 0 below: what is seen is what is sent back."""
+    halves = np.zeros((32, 64, 3), dtype=np.float32)
+    halves[:16] = 1
+    monkeypatch.setattr(tracing, "sky_map", lambda kind: halves)
+    corners = [(-4, 0, 4), (4, 0, 4), (4, 0, -4), (-4, 0, -4)]
+    pane = small.surface(corners, [(0, 1, 2), (0, 2, 3)], transmission=[1.0], roughness=[0.0], **WHITE)
+    light = small.rendered(small.scene(pane, sky=1.0, lens=from_above(degrees)), passes=32).light.mean()
+    cosine = np.cos(np.radians(degrees))
+    inside = np.sqrt(1 - (np.sin(np.radians(degrees)) / 1.4) ** 2)
+    across, along = (cosine - 1.4 * inside) / (cosine + 1.4 * inside), (inside - 1.4 * cosine) / (inside + 1.4 * cosine)
+    once = (across**2 + along**2) / 2
+    assert light == pytest.approx(2 * once / (1 + once), rel=0.03, abs=0.002)

@@ -14,7 +14,9 @@ from windsock.core.document.patches import patched
 from windsock.core.document.shot import parse_shot
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.look import Look
-from windsock.core.refusals import Refusal
+from windsock.core.parts.copies_part import CopiesPart
+from windsock.core.refusals import Refusal, TooMuch
+from windsock.picture import staging
 from windsock.picture.scene import Scene, SideLook
 from windsock.picture.staging import staged
 
@@ -35,13 +37,23 @@ def light(rank: int, **more) -> dict:
     return {"kind": "light", "name": f"Light {rank}", "rank": rank} | more
 
 
-def test_the_first_light_shines_as_in_the_page():
-    found = scene(lit(light(3, turn=[-90, 0, 0], strength=2, colour="#FF8040", width=3), light(4)))
+def test_every_light_shines_as_it_is_told():
+    sun_like = light(3, turn=[-90, 0, 0], strength=2, colour="#FF8040", width=3)
+    point = light(4, shines="point", place=[1, 2, 3], radius=0.2, temperature=2700)
+    area = light(5, shines="area", wide=2, high=0.5)
+    found = scene(lit(sun_like, point, area, light(6, strength=0)))
     (sun,) = found.suns
     assert sun.towards == pytest.approx((0, -1, 0), abs=1e-9)
     assert sun.light == pytest.approx(2 * np.array(linear_from_hex("#FF8040")))
     assert sun.degrees == 3
-    assert scene(lit(light(3, strength=0), light(4))).suns == ()
+    first, second = found.lamps
+    assert (first.radius, first.across, second.across) == (0.2, None, (2, 0.5))
+    assert first.matrix[3::4] == (1, 2, 3, 1)
+    # As warm as a lamp, and as bright as without a temperature.
+    white = light(4, shines="point", colour="#FFFFFF", temperature=2700)
+    (warm,) = scene(lit(white)).lamps
+    assert warm.light[0] > warm.light[1] > warm.light[2]
+    assert np.dot(warm.light, (0.2126, 0.7152, 0.0722)) == pytest.approx(3, rel=1e-3)
 
 
 def test_the_lens_is_the_camera_and_sees_the_whole_picture_in_any_size():
@@ -105,6 +117,18 @@ def test_points_bring_their_own_and_copies_are_faces():
     drawn = evaluator().frame(shot, 0).draw
     found = scene(document).surfaces
     assert sum(len(surface.faces) for surface in found) == sum(item.body.faces() for item in drawn)
+
+
+def test_more_copies_than_are_rendered_are_refused_with_what_fits(monkeypatch):
+    document = cut_ball(step={"kind": "scatter", "field": None, "by": "spacing", "spacing": 0.3})
+    document["items"]["ball"]["recipe"]["parts"]["copies"] = {"name": "Copies", "rank": 1}
+    drawn = evaluator().frame(parse_shot(document), 0).draw
+    total = sum(item.body.faces() for item in drawn if isinstance(item.body, CopiesPart))
+    monkeypatch.setattr(staging, "FACE_LIMIT", total // 2)
+    with pytest.raises(
+        TooMuch, match=rf"The copies have {total:,} faces .* Nothing was rendered. Have (49|50) % of them"
+    ):
+        scene(document)
 
 
 def test_a_back_with_a_look_of_its_own_is_told():

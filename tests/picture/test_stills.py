@@ -18,7 +18,7 @@ from windsock.core.refusals import Cancelled, Refusal, TooMuch
 from windsock.picture import renderer as renderers
 from windsock.picture.quality import Quality, shutter_share
 from windsock.picture.renderer import Renderer
-from windsock.picture.still import Studio
+from windsock.picture.still import KeptLayers, Studio
 
 FAST = Quality(samples=8, noise=0, denoised=False)
 
@@ -85,7 +85,7 @@ def test_the_camera_keeps_an_item_sharp_and_exposes(renderer):
         return Studio(evaluator(), renderer, FAST).still(shot, 4, 96, 48, quiet)
 
     plain, brighter = light(), light(exposure=1.0)
-    assert brighter.light == pytest.approx(2 * plain.light, rel=1e-4)
+    assert brighter.finished.light == pytest.approx(2 * plain.finished.light, rel=1e-4)
     sharp, soft = light(aperture=0.05, focus_on="ball"), light(aperture=0.05, focus=2.0)
     edge = [np.abs(np.diff(one.layers.opacity[24])).max() for one in (plain, sharp, soft)]
     assert edge[1] > 0.6 * edge[0] > 2 * edge[2]
@@ -100,8 +100,8 @@ def test_a_shot_without_a_camera_is_seen_whole(renderer):
 
 def test_an_empty_shot_is_its_sky(renderer):
     still = Studio(evaluator(), renderer, FAST).still(parse_shot({"name": "Nothing"}), 0, 32, 32, quiet)
-    assert np.isfinite(still.light).all()
-    assert still.light.min() > 0.05
+    assert np.isfinite(still.finished.light).all()
+    assert still.finished.light.min() > 0.05
     assert still.layers.opacity.max() == 0
 
 
@@ -163,10 +163,10 @@ def test_without_what_renders_it_says_what_is_missing(monkeypatch):
 
 def test_the_same_frame_is_the_same_bytes_whatever_was_rendered_before(renderer):
     shot = parse_shot(moving_ball(shutter=180))
-    first = Studio(evaluator(), renderer, FAST).still(shot, 4, 64, 32, quiet).light
+    first = Studio(evaluator(), renderer, FAST).still(shot, 4, 64, 32, quiet).finished.light
     Studio(evaluator(), renderer, FAST).still(parse_shot(cut_ball()), 4, 48, 32, quiet)
     fresh = Renderer()
-    again = Studio(evaluator(), fresh, FAST).still(shot, 4, 64, 32, quiet).light
+    again = Studio(evaluator(), fresh, FAST).still(shot, 4, 64, 32, quiet).finished.light
     fresh.close()
     assert first.tobytes() == again.tobytes()
 
@@ -180,3 +180,99 @@ def test_all_else_runs_before_what_renders_is_installed():
         "import windsock.commands.picture, windsock.commands.film\n"
     )
     subprocess.run([sys.executable, "-c", program], check=True)
+
+
+class Held(dict):
+    """A store of arrays."""
+
+    def put(self, key, arrays):
+        self[key] = {name: values.copy() for name, values in arrays.items()}
+
+
+def test_what_was_rendered_is_finished_anew_and_not_rendered_again(renderer, monkeypatch):
+    """With another chain, in the same process or after it by way of a store; what the chain needs and was not read is rendered."""
+    store, plain = Held(), parse_shot(moving_ball())
+    brighter = parse_shot(
+        moving_ball() | {"finishing": {"more": {"kind": "exposure", "rank": 0, "stops": 1.0, "item": "ball"}}}
+    )
+    darker = parse_shot(
+        moving_ball() | {"finishing": {"less": {"kind": "exposure", "rank": 0, "stops": -1.0, "item": "ball"}}}
+    )
+    asked = []
+    rendering = renderer.layers
+    monkeypatch.setattr(renderer, "layers", lambda *given: asked.append(1) or rendering(*given))
+
+    def made(shot, kept):
+        return Studio(evaluator(), renderer, FAST, kept).still(shot, 4, 64, 32, quiet).finished
+
+    kept = KeptLayers(store)
+    first = made(plain, kept)
+    assert (made(plain, kept).shown == first.shown).all()
+    assert len(asked) == 1
+    more = made(brighter, kept)  # what covers what was not asked for
+    assert len(asked) == 2
+    for other in (kept, KeptLayers(store)):
+        less = made(darker, other)
+        assert len(asked) == 2
+        seen = np.abs(more.light - first.light) > 1e-3
+        assert (less.light[seen] < first.light[seen]).all()
+        assert (made(brighter, other).light == more.light).all()
+    # A fresh one is the same, byte for byte.
+    assert (made(brighter, KeptLayers()).light == more.light).all()
+    assert len(asked) == 3
+
+
+@pytest.mark.parametrize("shutter", [0.0, 180.0])
+def test_a_change_that_a_frame_does_not_see_renders_nothing(renderer, monkeypatch, shutter):
+    asked = []
+    rendering = renderer.layers
+    monkeypatch.setattr(renderer, "layers", lambda *given: asked.append(1) or rendering(*given))
+    plain, later, now = moving_ball(shutter), moving_ball(shutter), moving_ball(shutter)
+    # The way after the frame, and the way before it.
+    later["items"]["ball"]["place"]["keys"]["c"] = {"frame": 20, "value": [0.0, 3.0, 0.0]}
+    now["items"]["ball"]["place"]["keys"]["a"]["value"] = [-4.0, 0.5, 0.0]
+    kept = KeptLayers()
+
+    def made(shot, frame, kept=kept):
+        return Studio(evaluator(), renderer, FAST, kept).still(parse_shot(shot), frame, 64, 32, quiet).finished.shown
+
+    first = made(plain, 4)
+    assert (made(later, 4) == first).all()
+    assert len(asked) == 1
+    other = made(now, 4)
+    assert len(asked) == 2
+    assert (other != first).any()
+    assert (made(later, 4) == first).all()
+    # Another moment, and the same picture where nothing moves any more.
+    still = made(plain, 30)
+    assert (made(plain, 31) == still).all()
+    assert len(asked) == 3
+    assert (made(later, 4, KeptLayers()) == first).all()
+    assert (made(now, 4, KeptLayers()) == other).all()
+
+
+def test_a_part_of_a_picture_is_as_it_is_in_the_whole(renderer):
+    """The same pixels, at four times the coarse picture's size: what lies in the part is read there, what does not, coarsely."""
+    shot = moving_ball()
+    shot["items"]["ball"]["look"] = {"base_colour": "#cc2200", "emission": 2.0, "emission_colour": "#ffaa00"}
+    shot["finishing"] = {
+        "glow": {"kind": "glow", "rank": 0},
+        "dark": {"kind": "exposure", "rank": 1, "stops": -2.0, "item": "ball", "outside": True},
+    }
+    sharp = Quality(samples=64, noise=0, denoised=False)
+    studio = Studio(evaluator(), renderer, sharp, KeptLayers())
+    parsed_shot = parse_shot(shot)
+    whole = studio.still(parsed_shot, 4, 1280, 640, quiet)
+    part = studio.still(parsed_shot, 4, 1280, 640, quiet, (0.45, 0.4, 0.55, 0.6))
+    assert part.shown.shape == (128, 128, 3)
+    seen = whole.finished.shown[256:384, 576:704]
+    assert np.abs(part.shown - seen).mean() < 0.004
+    # What covers the pixels, counted by itself.
+    there = part.layers.identity.covered([0])[256:384, 576:704]
+    np.testing.assert_allclose(there, whole.layers.identity.covered([0])[256:384, 576:704], atol=1e-6)
+    beside = part.layers.identity.covered([0]).sum() / whole.layers.identity.covered([0]).sum()
+    assert beside == pytest.approx(1, abs=0.03)
+    # What was rendered is kept, and a part of another size is another.
+    assert (studio.still(parsed_shot, 4, 1280, 640, quiet, (0.45, 0.4, 0.55, 0.6)).shown == part.shown).all()
+    assert studio.still(parsed_shot, 4, 640, 320, quiet, (0.45, 0.4, 0.55, 0.6)).shown.shape == (64, 64, 3)
+    assert studio.still(parsed_shot, 4, 640, 320, quiet, (0.999, 0.999, 1, 1)).shown.shape == (1, 1, 3)

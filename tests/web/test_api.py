@@ -200,7 +200,7 @@ def test_too_much_is_refused_and_the_next_frame_comes(client):
     ("name", "content", "words"),
     [
         ("empty.obj", b"", "empty"),
-        ("photo.png", b"\x89PNG", "OBJ, GLB, glTF, PLY, STL"),
+        ("photo.tiff", b"II*", "OBJ, GLB, glTF, PLY, STL"),
         ("half.glb", b"glTF\x02\0\0\0", "not a whole GLB"),
         ("nan.obj", b"v nan 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", "not numbers"),
     ],

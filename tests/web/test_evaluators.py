@@ -14,7 +14,7 @@ from shots import cut_ball
 from windsock.commands.stack import Stack
 from windsock.protocol.client import EvaluatorAway
 from windsock.protocol.evaluators import Evaluators
-from windsock.protocol.requests import ActivityRequest, BlockRequest, CoverageRequest, FrameRequest
+from windsock.protocol.requests import ActivityRequest, BlockRequest, CoverageRequest, FinishedRequest, FrameRequest
 
 
 @pytest.fixture(scope="module")
@@ -67,6 +67,8 @@ def test_each_question_goes_to_the_process_that_it_is_for():
         home = asked._order(FrameRequest(base=f"shot {revision}"))[0]
         assert home == asked._order(FrameRequest(base="shot 0"))[0]
         assert asked._order(FrameRequest(base="shot 0", ahead=True))[0] != home
+        rendered = FinishedRequest(base=f"shot {revision}", width=32, height=32, samples=4, ahead=True)
+        assert asked._order(rendered)[0] == home
         assert asked._order(CoverageRequest(base="shot 0", field="f", item="i"))[0] != home
     first = asked._order(FrameRequest(base="shot 0", ahead=True))[0]
     with asked._counted(first):

@@ -76,6 +76,14 @@ export async function fetchedText(address: string): Promise<string> {
   throw refused(response.status, await response.json().catch(() => undefined));
 }
 
+/** The bytes of a file that is kept, or Refused. */
+export async function fetchedFile(address: string): Promise<ArrayBuffer> {
+  const response = await fetch(address, { headers }).catch(() => null);
+  if (!response) throw new Refused(0, AWAY);
+  if (response.ok) return response.arrayBuffer();
+  throw refused(response.status, await response.json().catch(() => undefined));
+}
+
 /** A binary answer, or Refused. */
 export async function fetchedBytes(address: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
   let response: Response;

@@ -80,6 +80,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assets/{asset_hash}/content": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The file itself, as it was imported */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    asset_hash: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Its bytes */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": string;
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assets/{asset_hash}/lines": {
         parameters: {
             query?: never;
@@ -544,6 +591,101 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a job has written, to be shown by the page */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description A picture or a film */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": string;
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/small/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A small picture of a frame that a job has rendered */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: string;
+                    frame: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description A JPEG */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/jpeg": string;
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offers": {
         parameters: {
             query?: never;
@@ -852,6 +994,134 @@ export interface paths {
         };
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The looks that are kept in a project. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    project_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookList"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep a look in a project. Under a name that is there already, it takes the place of that look. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    project_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LookToKeep"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeldLook"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/looks/{look_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let go of a look. Shapes that have it keep it. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    project_id: string;
+                    look_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -1346,6 +1616,13 @@ export interface paths {
                     content: {
                         "image/png": string;
                     };
+                };
+                /** @description It would have to be rendered, and only one that need not be was asked for */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
                 /** @description What went wrong, in words */
                 default: {
@@ -1952,6 +2229,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/rendering-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** About how long so many finished pictures take, going by the one that was rendered last for the view. */
+        get: {
+            parameters: {
+                query: {
+                    revision: number;
+                    frames?: number;
+                    part?: number;
+                    format?: string;
+                };
+                header?: never;
+                path: {
+                    shot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RenderingTime"];
+                    };
+                };
+                /** @description What went wrong, in words */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/rest": {
         parameters: {
             query?: never;
@@ -2476,6 +2805,19 @@ export interface components {
             name: string;
         };
         /**
+         * AddFinish
+         * @description Add a step after the others that finish the picture.
+         */
+        AddFinish: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_finish";
+            /** Step */
+            step: string;
+        };
+        /**
          * AddItem
          * @description Add a controller, a light or a camera; the shot looks through the first camera that it gets.
          */
@@ -2495,6 +2837,19 @@ export interface components {
              * @enum {string}
              */
             what: "controller" | "light" | "camera";
+        };
+        /**
+         * AddLayer
+         * @description Add a layer with items shown in it, and have pictures show it.
+         */
+        AddLayer: {
+            /** Items */
+            items: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_layer";
         };
         /**
          * AddMark
@@ -2764,7 +3119,7 @@ export interface components {
         };
         /**
          * AssetSummary
-         * @description An imported file: its name, and what it holds, in the file's own units. sort: mesh, drawing or font.
+         * @description An imported file: its name, and what it holds, in the file's own units. sort: mesh, drawing, font or panorama.
          */
         AssetSummary: {
             /**
@@ -2840,7 +3195,17 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "mesh" | "drawing" | "font";
+            sort: "mesh" | "drawing" | "font" | "panorama";
+            /**
+             * Tall
+             * @description Pixels that a panorama is high
+             */
+            tall: number;
+            /**
+             * Wide
+             * @description Pixels that a panorama is wide
+             */
+            wide: number;
         };
         /**
          * BallOutline
@@ -3306,7 +3671,7 @@ export interface components {
          */
         ChangeWish: {
             /** Change */
-            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddItem"] | components["schemas"]["AddMark"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CloseStep"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PlaceBeside"] | components["schemas"]["ReadNewGroup"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
+            change: components["schemas"]["AddBetween"] | components["schemas"]["AddBuilt"] | components["schemas"]["AddClause"] | components["schemas"]["AddFile"] | components["schemas"]["AddFinish"] | components["schemas"]["AddItem"] | components["schemas"]["AddLayer"] | components["schemas"]["AddMark"] | components["schemas"]["AddPaths"] | components["schemas"]["AddShape"] | components["schemas"]["AddStep"] | components["schemas"]["AddSweep"] | components["schemas"]["CarryItem"] | components["schemas"]["ChangeMember"] | components["schemas"]["ChangeRate"] | components["schemas"]["Choose"] | components["schemas"]["CloseStep"] | components["schemas"]["CopyItem"] | components["schemas"]["CopyOneMoreShape"] | components["schemas"]["DoSeveral"] | components["schemas"]["DriveByNewField"] | components["schemas"]["FocusAt"] | components["schemas"]["GiveLook"] | components["schemas"]["GroupItems"] | components["schemas"]["LayKeptLook"] | components["schemas"]["LayLook"] | components["schemas"]["LookFrom"] | components["schemas"]["MakeApart"] | components["schemas"]["MeasureFromNewGroup"] | components["schemas"]["MoveInOrder"] | components["schemas"]["MoveItems"] | components["schemas"]["PictureInLayer"] | components["schemas"]["PlaceBeside"] | components["schemas"]["ReadNewGroup"] | components["schemas"]["Remember"] | components["schemas"]["RemoveClause"] | components["schemas"]["RemoveGroup"] | components["schemas"]["RemoveItem"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetFocalLength"] | components["schemas"]["SetKey"] | components["schemas"]["SetValue"] | components["schemas"]["ShowShape"];
             /**
              * Frame
              * @default 0
@@ -3575,6 +3940,67 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
+         * ColourFringe
+         * @description Show red a little larger and blue a little smaller, as a lens does that does not bend all colours alike: edges get
+         *     fringes away from the middle (lateral chromatic aberration).
+         */
+        ColourFringe: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour_fringe";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Spread
+             * @description How far red and blue lie apart in a corner, of the way there
+             * @default 0.4
+             */
+            spread: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * Contact
@@ -4105,6 +4531,104 @@ export interface components {
             zone: "inside" | "outside" | "band";
         };
         /**
+         * DepthOfField
+         * @description Blur what is nearer or farther than what is sharp, as wide as a lens would: its circle of confusion. Layers of like
+         *     distance are blurred and laid over each other from far to near (after Scofield 1992), so what is behind an edge is only
+         *     guessed; the camera's own f-number shows it exactly, and takes a rendering.
+         */
+        DepthOfField: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * F Number
+             * @description F-number of the lens
+             * @default 2
+             */
+            f_number: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Focus
+             * @description How far off is sharp
+             * @default 5
+             */
+            focus: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Focus On
+             * @description The item that is kept sharp, in place of a distance
+             * @default null
+             */
+            focus_on: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "depth_of_field";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+        };
+        /**
+         * DepthRange
+         * @description What lies between two distances from the camera.
+         */
+        DepthRange: {
+            /**
+             * Far
+             * @description To so far off
+             * @default 8
+             */
+            far: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Near
+             * @description From so far off
+             * @default 0
+             */
+            near: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Soft
+             * @description Metres over which it fades at both ends
+             * @default 1
+             */
+            soft: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
          * DoSeveral
          * @description Several changes as one edit, each of the shot as it was before all of them.
          */
@@ -4392,9 +4916,21 @@ export interface components {
         };
         /**
          * Environment
-         * @description The light from all round.
+         * @description The light from all round: a sky or an imported picture, turned about the vertical. It is seen behind all, or it only lights and a colour is behind.
          */
         Environment: {
+            /**
+             * Asset
+             * @description An imported picture of all round, in place of the sky of its kind
+             * @default null
+             */
+            asset: string | null;
+            /**
+             * Behind
+             * @description What is seen behind all where the surroundings are not
+             * @default #30363C
+             */
+            behind: string;
             /**
              * Kind
              * @default day
@@ -4402,24 +4938,44 @@ export interface components {
              */
             kind: "day" | "dusk" | "storm" | "night";
             /**
+             * Seen
+             * @description Whether it is seen behind all; it lights either way
+             * @default true
+             */
+            seen: boolean;
+            /**
              * Strength
              * @description Strength of the surrounding light
              * @default 1
              */
             strength: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Turn
+             * @description Turned about the vertical
+             * @default 0
+             */
+            turn: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * EnvironmentNow
          * @description The surroundings as they are at the frame.
          */
         EnvironmentNow: {
+            /** Asset */
+            asset: string | null;
+            /** Behind */
+            behind: string;
             /**
              * Kind
              * @enum {string}
              */
             kind: "day" | "dusk" | "storm" | "night";
+            /** Seen */
+            seen: boolean;
             /** Strength */
             strength: number;
+            /** Turn */
+            turn: number;
         };
         /**
          * Erode
@@ -4570,7 +5126,8 @@ export interface components {
         };
         /**
          * ExportWish
-         * @description A range of frames, as one zip of files or one file that moves.
+         * @description A range of frames, as one zip of files or one file that moves. Of finished pictures, part: one part of so many as wide and as
+         *     high as the shot's picture; numbers: whether the numbers of frames are written into them.
          */
         ExportWish: {
             /**
@@ -4587,6 +5144,17 @@ export interface components {
             key: string;
             /** Last */
             last: number;
+            /**
+             * Numbers
+             * @default false
+             */
+            numbers: boolean;
+            /**
+             * Part
+             * @default 1
+             * @enum {integer}
+             */
+            part: 1 | 2 | 4;
             /** Revision */
             revision: number;
             /**
@@ -4594,6 +5162,66 @@ export interface components {
              * @default 1
              */
             step: number;
+        };
+        /**
+         * Exposure
+         * @description Make it brighter or darker: each stop doubles the light.
+         */
+        Exposure: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "exposure";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Stops
+             * @description Stops brighter
+             * @default 0.5
+             */
+            stops: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * Extrude
@@ -4648,6 +5276,71 @@ export interface components {
              * @default true
              */
             painted: boolean;
+        };
+        /**
+         * FadeToColour
+         * @description Fade towards a colour, in linear light: keyed, the picture comes out of it or goes into it.
+         */
+        FadeToColour: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fade_to_colour";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Share
+             * @description How far
+             * @default 25
+             */
+            share: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * Field
@@ -4765,8 +5458,26 @@ export interface components {
             way: "flat" | "smooth" | "squares";
         };
         /**
+         * FinishNow
+         * @description What the quick picture shows of the finishing at the frame. stops: that it is brighter; glow: how strong that is about what
+         *     shines; view: how light becomes what is shown.
+         */
+        FinishNow: {
+            /** Glow */
+            glow: number;
+            /** Stops */
+            stops: number;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "neutral" | "plain" | "aces_1_3" | "aces_2_0";
+        };
+        /**
          * FinishedWish
-         * @description A frame as a finished picture: its size in pixels, and how many samples of a pixel are taken.
+         * @description A frame as a finished picture: its size in pixels, and how many samples of a pixel are taken. part: only this part of it, by
+         *     its left, top, right and bottom edges as shares of its sides from the top left. only_kept: only if it was rendered before and
+         *     need not be again.
          */
         FinishedWish: {
             /**
@@ -4776,6 +5487,21 @@ export interface components {
             frame: number;
             /** Height */
             height: number;
+            /**
+             * Only Kept
+             * @default false
+             */
+            only_kept: boolean;
+            /**
+             * Part
+             * @default null
+             */
+            part: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
             /**
              * Patch
              * @default []
@@ -4821,6 +5547,26 @@ export interface components {
              * @default 0
              */
             turned: number;
+        };
+        /**
+         * FocusAt
+         * @description Have what is at a place of the world, in metres, be sharp: for a camera, or for a finishing step that puts out of focus, which
+         *     goes by the shot's camera. One that keeps an item sharp does not from then on; a keyed distance gets a key at the frame.
+         */
+        FocusAt: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "focus_at";
+            /** Of */
+            of: string;
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * FollowThrough
@@ -5083,6 +5829,7 @@ export interface components {
                 [key: string]: number[];
             };
             environment: components["schemas"]["EnvironmentNow"];
+            finish: components["schemas"]["FinishNow"];
             /** Frame */
             frame: number;
             /** Items */
@@ -5228,6 +5975,273 @@ export interface components {
             to: string[];
         };
         /**
+         * Glow
+         * @description Spread light about what shines: what gives off light itself, or all that is brighter than a level.
+         */
+        Glow: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "glow";
+            /**
+             * Level
+             * @description Brightness from which light spreads
+             * @default 1
+             */
+            level: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Of
+             * @description Of what light spreads
+             * @default what shines
+             * @enum {string}
+             */
+            of: "what shines" | "what is bright";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Reach
+             * @description How wide it spreads, of the picture's height
+             * @default 11.5
+             */
+            reach: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Strength
+             * @description How much of it spreads
+             * @default 1
+             */
+            strength: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
+         * Grade
+         * @description Grade by slope, offset, power and saturation, as the ASC Color Decision List 1.2 has them, in linear light: what is
+         *     below 0 before the power is 0, and nothing is cut off above.
+         */
+        Grade: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grade";
+            /**
+             * Offset
+             * @description Added to red, green, blue
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /**
+             * Power
+             * @description Powers of red, green, blue
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            power: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+            /** Rank */
+            rank: number;
+            /**
+             * Saturation
+             * @description Saturation
+             * @default 1.1
+             */
+            saturation: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Slope
+             * @description Times, for red, green, blue
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            slope: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["KeyedVector"];
+        };
+        /**
+         * Grain
+         * @description Lay grain over the picture, a new one for each frame or always the same. It goes with the root of the light, as the
+         *     noise of a count of particles does (Poisson), so that dark and bright places keep their look.
+         */
+        Grain: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Coloured
+             * @description 0: grey; 1: each colour by itself
+             * @default 0.4
+             */
+            coloured: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grain";
+            /**
+             * Moves
+             * @description Whether each frame has its own
+             * @default true
+             */
+            moves: boolean;
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Seed
+             * @description Another grain for each number
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Size
+             * @description Of a grain, of the picture's height
+             * @default 0.12
+             */
+            size: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Strength
+             * @description How strong it is
+             * @default 0.04
+             */
+            strength: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
          * Group
          * @description A named set of items, by their ids, that a field refers to together.
          */
@@ -5270,6 +6284,17 @@ export interface components {
             field: string;
             /** Item */
             item: string;
+        };
+        /**
+         * HeldLook
+         * @description A look that is kept.
+         */
+        HeldLook: {
+            /** Id */
+            id: string;
+            look: components["schemas"]["Look"];
+            /** Name */
+            name: string;
         };
         /**
          * History
@@ -5492,6 +6517,24 @@ export interface components {
             zone: "value" | "inside" | "band" | "outside";
         };
         /**
+         * InLayer
+         * @description An item's place in a layer.
+         */
+        InLayer: {
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Role
+             * @description How it is seen there
+             * @default shown
+             * @enum {string}
+             */
+            role: "shown" | "matte" | "held_out" | "glow_only";
+        };
+        /**
          * ItemRelations
          * @description leaning: the items that it can neither be carried by nor aim at, since they lean on it themselves. fields: those that
          *     measure from it, in order. scenery: whether it only stands there. steps: of a shape's recipe, by id. next_steps: the kinds of
@@ -5521,7 +6564,8 @@ export interface components {
         };
         /**
          * JobState
-         * @description A job as it stands.
+         * @description A job as it stands. seen_as: what the page can show what it has written as, once it is done. pictured: whether there is a small picture of each frame that is done; first, step: which frames these
+         *     are.
          */
         JobState: {
             /**
@@ -5531,14 +6575,23 @@ export interface components {
             created: string;
             /** Done */
             done: number;
+            /** First */
+            first: number;
             /** Id */
             id: string;
             /** Kind */
             kind: string;
             /** Name */
             name: string;
+            /** Pictured */
+            pictured: boolean;
             /** Says */
             says: string;
+            /**
+             * Seen As
+             * @enum {string}
+             */
+            seen_as: "" | "picture" | "film";
             /** Shot */
             shot: string;
             /** Size */
@@ -5548,6 +6601,8 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Step */
+            step: number;
             /** Total */
             total: number;
         };
@@ -5746,6 +6801,37 @@ export interface components {
             things: components["schemas"]["MovingThing"][];
         };
         /**
+         * LayKeptLook
+         * @description Lay a look that is kept elsewhere, under a name, where a look is. Whether faces are seen from behind stays.
+         */
+        LayKeptLook: {
+            /** Called */
+            called: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lay_kept_look";
+            look: components["schemas"]["Look"];
+            /** Of */
+            of: string;
+        };
+        /**
+         * LayLook
+         * @description Lay one of the ready looks where a look is. Whether faces are seen from behind stays.
+         */
+        LayLook: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lay_look";
+            /** Look */
+            look: string;
+            /** Of */
+            of: string;
+        };
+        /**
          * LayWish
          * @description The shape to lay a starter on, as it stands at the frame.
          */
@@ -5872,7 +6958,8 @@ export interface components {
         };
         /**
          * Light
-         * @description The key light: parallel light that shines along the item's -Z axis.
+         * @description Shines along the item's -Z axis: parallel like the sun, from a point all round, or from an area to one side. From a point and an
+         *     area it is half as strong, or a quarter, where it is that much further: the strength is that at one metre.
          */
         Light: {
             /**
@@ -5891,6 +6978,12 @@ export interface components {
              * @default #FFF1DC
              */
             colour: string;
+            /**
+             * High
+             * @description Height of the area
+             * @default 1
+             */
+            high: number | components["schemas"]["KeyedNumber"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5930,8 +7023,21 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["KeyedVector"];
+            /**
+             * Radius
+             * @description Radius of a point: a finished picture's shadows are as soft
+             * @default 0.05
+             */
+            radius: number | components["schemas"]["KeyedNumber"];
             /** Rank */
             rank: number;
+            /**
+             * Shines
+             * @description How its light goes out
+             * @default parallel
+             * @enum {string}
+             */
+            shines: "parallel" | "point" | "area";
             /**
              * @description How it lags behind its own motion and springs past it
              * @default null
@@ -5943,6 +7049,12 @@ export interface components {
              * @default 3
              */
             strength: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Temperature
+             * @description Temperature of its light, on top of its colour
+             * @default null
+             */
+            temperature: number | components["schemas"]["KeyedNumber"] | null;
             /**
              * Turn
              * @description Turned about X, then Y, then Z
@@ -5958,6 +7070,12 @@ export interface components {
                 number
             ] | components["schemas"]["KeyedVector"];
             /**
+             * Wide
+             * @description Width of the area
+             * @default 1
+             */
+            wide: number | components["schemas"]["KeyedNumber"];
+            /**
              * Width
              * @description How wide it is in the sky: a finished picture's shadows are as soft
              * @default 0.5
@@ -5966,15 +7084,27 @@ export interface components {
         };
         /**
          * LightNow
-         * @description A light as it is at the frame.
+         * @description A light as it is at the frame. light: red, green and blue, linear, what falls on a face square to it, one metre away where it
+         *     is near; wide, high: metres of an area.
          */
         LightNow: {
-            /** Colour */
-            colour: string;
+            /** High */
+            high: number;
             /** Item */
             item: string;
-            /** Strength */
-            strength: number;
+            /** Light */
+            light: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Shines
+             * @enum {string}
+             */
+            shines: "parallel" | "point" | "area";
+            /** Wide */
+            wide: number;
         };
         /**
          * Line
@@ -6113,6 +7243,23 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * LookList
+         * @description The looks of a project, in the order in which they were kept.
+         */
+        LookList: {
+            /** Looks */
+            looks: components["schemas"]["HeldLook"][];
+        };
+        /**
+         * LookToKeep
+         * @description A look, and what it is to be called.
+         */
+        LookToKeep: {
+            look: components["schemas"]["Look"];
+            /** Name */
+            name: string;
         };
         /**
          * MakeApart
@@ -6829,7 +7976,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            takes: "" | "item" | "field" | "along";
+            takes: "" | "item" | "field" | "along" | "of";
             /**
              * Wish
              * @default
@@ -6840,15 +7987,20 @@ export interface components {
         };
         /**
          * Offers
-         * @description What can be added to a shot, to a recipe and to a field, and the words that join the clauses of a field.
+         * @description What can be added to a shot, to a recipe, to a field and to the finishing of the picture, the looks that can be laid,
+         *     and the words that join the clauses of a field.
          */
         Offers: {
             /** Clauses */
             clauses: components["schemas"]["Offer"][];
+            /** Finishing */
+            finishing: components["schemas"]["Offer"][];
             /** Items */
             items: components["schemas"]["Offer"][];
             /** Joining */
             joining: components["schemas"]["JoiningWord"][];
+            /** Looks */
+            looks: components["schemas"]["Offer"][];
             /** Steps */
             steps: components["schemas"]["Offer"][];
         };
@@ -7171,6 +8323,41 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["KeyedVector"];
+            /** Rank */
+            rank: number;
+        };
+        /**
+         * PictureInLayer
+         * @description Have an item be seen in a layer in one way or another; None: it is not in it.
+         */
+        PictureInLayer: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture_in_layer";
+            /** Layer */
+            layer: string;
+            /** Role */
+            role: ("shown" | "matte" | "held_out" | "glow_only") | null;
+        };
+        /**
+         * PictureLayer
+         * @description Items that are pictured together, with nothing behind them. All others are not seen there, but light, shade and mirror
+         *     as ever.
+         */
+        PictureLayer: {
+            /**
+             * Items
+             * @default {}
+             */
+            items: {
+                [key: string]: components["schemas"]["InLayer"];
+            };
+            /** Name */
+            name: string;
             /** Rank */
             rank: number;
         };
@@ -7945,6 +9132,19 @@ export interface components {
             kind: "remove_key";
         };
         /**
+         * RemoveLayer
+         * @description Remove a layer; its items stay. Pictures that showed it show everything.
+         */
+        RemoveLayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_layer";
+            /** Layer */
+            layer: string;
+        };
+        /**
          * RemoveStep
          * @description Remove a step, and the steps that work on the part that it makes where no other step makes that.
          */
@@ -7958,6 +9158,14 @@ export interface components {
             kind: "remove_step";
             /** Step */
             step: string;
+        };
+        /**
+         * RenderingTime
+         * @description About how many seconds rendering takes; null where nothing of the shot was rendered yet.
+         */
+        RenderingTime: {
+            /** Seconds */
+            seconds: number | null;
         };
         /**
          * ResolvedLook
@@ -8776,6 +9984,72 @@ export interface components {
             points: number;
         };
         /**
+         * Sharpen
+         * @description Sharpen by an unsharp mask, on what a display shows: the difference to a blurred picture is added.
+         */
+        Sharpen: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sharpen";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Reach
+             * @description How wide, of the picture's height
+             * @default 0.15
+             */
+            reach: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Strength
+             * @description How much
+             * @default 0.5
+             */
+            strength: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
          * Shed
          * @description Shed small copies from where the field's band passes over the surface: `rate` a second for each metre of its length. Or from the solid:
          *     of so many places in it that are chosen once, each sheds one as the field's level comes to it.
@@ -9165,7 +10439,7 @@ export interface components {
         };
         /**
          * Shot
-         * @description One timed scene: frame range, rate, picture size, items, fields, camera and environment.
+         * @description One timed scene: frame range, rate, picture size, items, fields, camera and environment, and how its picture is finished.
          */
         Shot: {
             /**
@@ -9175,8 +10449,12 @@ export interface components {
             camera: string | null;
             /**
              * @default {
+             *       "asset": null,
+             *       "behind": "#30363C",
              *       "kind": "day",
-             *       "strength": 1
+             *       "seen": true,
+             *       "strength": 1,
+             *       "turn": 0
              *     }
              */
             environment: components["schemas"]["Environment"];
@@ -9186,6 +10464,30 @@ export interface components {
              */
             fields: {
                 [key: string]: components["schemas"]["Field"];
+            };
+            /**
+             * Finishing
+             * @description Steps on the finished picture, in order
+             * @default {
+             *       "glow": {
+             *         "amount": 1,
+             *         "depth": null,
+             *         "field": null,
+             *         "item": null,
+             *         "kind": "glow",
+             *         "level": 1,
+             *         "of": "what shines",
+             *         "on": true,
+             *         "outside": false,
+             *         "part": null,
+             *         "rank": 0,
+             *         "reach": 11.5,
+             *         "strength": 1
+             *       }
+             *     }
+             */
+            finishing: {
+                [key: string]: components["schemas"]["Glow"] | components["schemas"]["DepthOfField"] | components["schemas"]["Exposure"] | components["schemas"]["WhiteBalance"] | components["schemas"]["Grade"] | components["schemas"]["ToneCurve"] | components["schemas"]["Vignette"] | components["schemas"]["ColourFringe"] | components["schemas"]["Grain"] | components["schemas"]["Sharpen"] | components["schemas"]["FadeToColour"];
             };
             /**
              * @default {
@@ -9208,6 +10510,14 @@ export interface components {
             items: {
                 [key: string]: components["schemas"]["Shape"] | components["schemas"]["Controller"] | components["schemas"]["Path"] | components["schemas"]["Light"] | components["schemas"]["Camera"];
             };
+            /**
+             * Layers
+             * @description Items that are pictured together, apart from the rest
+             * @default {}
+             */
+            layers: {
+                [key: string]: components["schemas"]["PictureLayer"];
+            };
             /** Name */
             name: string;
             /**
@@ -9223,6 +10533,12 @@ export interface components {
              */
             picture: components["schemas"]["PictureSize"];
             /**
+             * Pictured
+             * @description The layer that finished pictures show; None: they show everything
+             * @default null
+             */
+            pictured: string | null;
+            /**
              * @default {
              *       "denominator": 1,
              *       "numerator": 24
@@ -9235,6 +10551,13 @@ export interface components {
              * @constant
              */
             schema_version: 1;
+            /**
+             * View
+             * @description How linear light becomes what a display shows, in pictures and film alike
+             * @default neutral
+             * @enum {string}
+             */
+            view: "neutral" | "plain" | "aces_1_3" | "aces_2_0";
         };
         /**
          * ShotState
@@ -10217,6 +11540,94 @@ export interface components {
             word: "and" | "or" | "times" | "plus" | "less" | "except" | "mixed with" | "roughened by" | "lifted by" | "apart from";
         };
         /**
+         * ToneCurve
+         * @description Take what a display shows, from 0 to 1, through a curve: all three colours or one of them.
+         */
+        ToneCurve: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @default {
+             *       "points": {
+             *         "bright": {
+             *           "easing": {
+             *             "kind": "linear"
+             *           },
+             *           "x": 1,
+             *           "y": 1
+             *         },
+             *         "dark": {
+             *           "easing": {
+             *             "handles": [
+             *               0.4,
+             *               0.2,
+             *               0.6,
+             *               0.8
+             *             ],
+             *             "kind": "bezier"
+             *           },
+             *           "x": 0,
+             *           "y": 0
+             *         }
+             *       }
+             *     }
+             */
+            curve: components["schemas"]["Curve"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tone_curve";
+            /**
+             * Of
+             * @description What goes through it
+             * @default all colours
+             * @enum {string}
+             */
+            of: "all colours" | "red" | "green" | "blue";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+        };
+        /**
          * Trail
          * @description Lay the way that things have gone over the last seconds, as a part of its own: of points that are spread over the shape, of its
          *     pieces or copies, or of the shape as a whole.
@@ -10628,6 +12039,78 @@ export interface components {
             revision: number;
         };
         /**
+         * Vignette
+         * @description Darken the picture towards its corners, from a distance from its middle on.
+         */
+        Vignette: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "vignette";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Roundness
+             * @description 1: round; 0: as wide as the picture
+             * @default 0
+             */
+            roundness: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Start
+             * @description Where it starts, from the middle to the corner
+             * @default 20
+             */
+            start: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Stops
+             * @description Stops darker in the corners
+             * @default 0.8
+             */
+            stops: number | components["schemas"]["KeyedNumber"];
+        };
+        /**
          * Wave
          * @description Raise points as a wave of a length passes them at a speed.
          *
@@ -10759,6 +12242,73 @@ export interface components {
              * @enum {string}
              */
             zone: "value" | "inside" | "band" | "outside";
+        };
+        /**
+         * WhiteBalance
+         * @description Have light of a colour temperature look white. Below 6504 K the picture becomes cooler, above warmer. The tint goes towards
+         *     green below 0 and towards magenta above.
+         */
+        WhiteBalance: {
+            /**
+             * Amount
+             * @description How much the step counts
+             * @default 1
+             */
+            amount: number | components["schemas"]["KeyedNumber"];
+            /**
+             * @description The distances that it is on
+             * @default null
+             */
+            depth: components["schemas"]["DepthRange"] | null;
+            /**
+             * Field
+             * @description The field by whose value it counts
+             * @default null
+             */
+            field: string | null;
+            /**
+             * Item
+             * @description The item that it is on; None: on all that is seen
+             * @default null
+             */
+            item: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "white_balance";
+            /**
+             * On
+             * @description A step that is off is passed over
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @description Whether it is everywhere but there
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Part
+             * @description The one part of the item that it is on
+             * @default null
+             */
+            part: string | null;
+            /** Rank */
+            rank: number;
+            /**
+             * Temperature
+             * @description Temperature of the light that looks white
+             * @default 5600
+             */
+            temperature: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Tint
+             * @description Towards magenta, below 0 green
+             * @default 0
+             */
+            tint: number | components["schemas"]["KeyedNumber"];
         };
         /**
          * Wire
@@ -10943,7 +12493,8 @@ export interface components {
         /**
          * WritableFormat
          * @description A kind of file that is written. name: by which it is asked for. called: in words. moving: whether one file holds a
-         *     range of frames. media: its media type. rendered: whether it is a finished picture, which only a job makes.
+         *     range of frames. media: its media type. rendered: whether it is a finished picture, which only a job makes. seen_as: what a
+         *     page can show it as. widest: pixels that its pictures are at most wide.
          */
         WritableFormat: {
             /** Called */
@@ -10961,6 +12512,17 @@ export interface components {
              * @default false
              */
             rendered: boolean;
+            /**
+             * Seen As
+             * @default
+             * @enum {string}
+             */
+            seen_as: "" | "picture" | "film";
+            /**
+             * Widest
+             * @default null
+             */
+            widest: number | null;
         };
     };
     responses: never;

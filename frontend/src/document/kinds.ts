@@ -12,6 +12,7 @@ type Model = {
     called: string;
     undriven?: string;
     sends_front?: boolean;
+    after_view?: boolean;
     handles?: number[];
     units?: Record<string, string>;
   };
@@ -26,6 +27,7 @@ const UNIONS = {
   source: sources,
   geometry: schema.$defs.Shape.properties.geometry as Union,
   item: Object.values(schema.properties.items.patternProperties)[0] as Union,
+  finish: Object.values(schema.properties.finishing.patternProperties)[0] as Union,
   easing: schema.$defs.NumberKey.properties.easing as Union,
 };
 type Family = keyof typeof UNIONS;
@@ -54,6 +56,11 @@ export function sendsFront(step: string): boolean {
   return declared("step", step)["x-kind"]?.sends_front ?? false;
 }
 
+/** Whether a finishing step works on what a display shows, after the view transform. */
+export function worksAfterView(finish: string): boolean {
+  return declared("finish", finish)["x-kind"]?.after_view ?? false;
+}
+
 /** The values that a setting of a kind can have. */
 export function choicesOf(family: Family, kind: string, setting: string): string[] {
   const property = declared(family, kind).properties?.[setting];
@@ -73,8 +80,8 @@ export function handlesOf(easing: string): [number, number, number, number] | nu
 
 export type Offer = { words: string; says: string; wish: string; change: Wanted; takes: string };
 
-/** What can be added to a shot, to a recipe and to a field, and the words that join its clauses. */
-export const OFFERS = offered as unknown as Record<"items" | "steps" | "clauses", Offer[]> & {
+/** What can be added to a shot, to a recipe, to the finishing of the picture and to a field, and the words that join its clauses. */
+export const OFFERS = offered as unknown as Record<"items" | "steps" | "finishing" | "looks" | "clauses", Offer[]> & {
   joining: { word: Word; says: string; wish: string }[];
 };
 

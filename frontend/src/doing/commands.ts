@@ -1,3 +1,4 @@
+import { change } from "../document/changing";
 import { inOrder } from "../document/types";
 import { GUIDED } from "../guide/Guide";
 import { takeUp } from "../guide/progress";
@@ -7,6 +8,7 @@ import type { Editing } from "../parts/editing";
 import { tell } from "../parts/messages";
 import { stepAlong } from "../parts/opening";
 import { currentTheme, putOn } from "../theme";
+import { closerCommands } from "../view/closer";
 import { endComparing } from "../view/compared";
 import { before, now, whileBefore } from "../view/earlier";
 import { bringIntoView } from "../view/framing";
@@ -98,6 +100,7 @@ export function commandsOf(editing: Editing): Command[] {
     { id: "camera", name: "Look through the camera", run: () => session.setState({ through: "camera" }) },
     { id: "free", name: "Look freely", run: () => session.setState({ through: "free" }) },
     ...freeCommands(editing),
+    ...closerCommands(editing),
     { id: "move", name: "Handles that move", run: handle("move") },
     { id: "turn", name: "Handles that turn", run: handle("turn") },
     { id: "stretch", name: "Handles that stretch", run: handle("stretch") },
@@ -111,6 +114,11 @@ export function commandsOf(editing: Editing): Command[] {
     { id: "next step", name: "Open the next step", key: "]", run: () => stepAlong(editing, 1) },
     { id: "step before", name: "Open the step before", key: "[", run: () => stepAlong(editing, -1) },
     { id: "key place", name: "Key the place of the chosen item here", run: withChosen((id) => keyPlace(editing, id)) },
+    {
+      id: "layer",
+      name: "Picture what is chosen in a layer of its own",
+      run: withChosen(() => void change(editing, { kind: "add_layer", items: allChosen(session.getState()) })),
+    },
     { id: "copy", name: "Copy the chosen item", run: withChosen((id) => copyChosen(editing, id)) },
     { id: "remove", name: "Remove the chosen item", run: withChosen((id) => removeChosen(editing, id)) },
     {

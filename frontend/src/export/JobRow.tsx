@@ -3,6 +3,8 @@ import { answered, api, Refused } from "../api/client";
 import type { Job } from "../api/events";
 import { SmallButton } from "../parts/Button";
 import { tell } from "../parts/messages";
+import { DoneFrames } from "./DoneFrames";
+import { LookAtIt } from "./LookAtIt";
 
 const STATES: Record<Job["state"], string> = {
   waiting: "waiting for its turn",
@@ -28,6 +30,7 @@ export function JobRow({ job }: { job: Job }) {
           {job.size > 0 && `, ${(job.size / 1e6).toFixed(1)} MB`}
         </small>
       </span>
+      {job.pictured && job.done > 0 && <DoneFrames job={job} />}
       {job.state === "running" && (
         <Bar
           role="progressbar"
@@ -40,6 +43,7 @@ export function JobRow({ job }: { job: Job }) {
         </Bar>
       )}
       <div>
+        {job.state === "done" && job.size > 0 && job.seen_as && <LookAtIt job={job} />}
         {job.state === "done" && job.size > 0 && (
           <Link href={`/api/jobs/${job.id}/file`} download>
             Save the file

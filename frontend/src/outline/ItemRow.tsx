@@ -1,4 +1,4 @@
-import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen, X } from "lucide-react";
+import { ChevronDown, ChevronRight, Eye, EyeOff, Image as ImageIcon, Lock, LockOpen, X } from "lucide-react";
 import { Button, TreeItem, TreeItemContent } from "react-aria-components";
 import styled from "styled-components";
 import { change } from "../document/changing";
@@ -7,7 +7,7 @@ import type { Item, Shape } from "../document/types";
 import { useCommit, useEditing, useSession } from "../parts/editing";
 import { useName } from "../parts/useName";
 import { Glyph } from "./Glyph";
-import type { Row } from "./rows";
+import { PICTURE, type Row } from "./rows";
 
 type Renaming = { renaming: string | null; rename: (id: string | null) => void };
 
@@ -40,7 +40,10 @@ export function ItemRow({ row, ...names }: { row: Row } & Renaming) {
             ) : group ? (
               <GroupContent row={row.key} group={group} {...names} />
             ) : (
-              <Words>{row.words}</Words>
+              <>
+                {row.key === PICTURE && <ImageIcon size={14} aria-hidden style={{ margin: "0 4px 0 2px" }} />}
+                <Words data-picture={row.key === PICTURE || undefined}>{row.words}</Words>
+              </>
             )}
           </Content>
         )}
@@ -160,7 +163,7 @@ const Drag = styled(Button)`
   color: inherit; cursor: grab;
   &[data-focus-visible] { outline: 2px solid var(--sea); }
 `;
-const Words = styled.span`overflow: hidden; text-overflow: ellipsis; white-space: nowrap;`;
+const Words = styled.span`overflow: hidden; text-overflow: ellipsis; white-space: nowrap; &[data-picture] { color: var(--ink); }`;
 const Name = styled(Words)`
   flex: 1; min-width: 0;
   &[data-dim] { color: var(--ink-soft); }

@@ -9,7 +9,7 @@ import { choose, useAllChosen } from "../parts/chosen";
 import { useEditing, useRelations, useShot } from "../parts/editing";
 import { bringIntoView } from "../view/framing";
 import { ItemRow } from "./ItemRow";
-import { above, type Row, rowsCalled, rowsOf, SCENERY } from "./rows";
+import { above, PICTURE, type Row, rowsCalled, rowsOf, SCENERY } from "./rows";
 
 const DRAGGED = "windsock-item";
 
@@ -90,7 +90,7 @@ export function Outline() {
         aria-label="Items"
         selectionMode="multiple"
         selectionBehavior="replace"
-        selectedKeys={chosen}
+        selectedKeys={chosen.length > 0 ? chosen : [PICTURE]}
         onSelectionChange={select}
         expandedKeys={unfolded}
         onExpandedChange={(keys) => setFolded(new Set(keysOf(all).filter((key) => !keys.has(key))))}

@@ -11,6 +11,9 @@ export type Row = {
 
 export const SCENERY = "/scenery";
 
+/** The row of the picture as a whole: at hand where no item is. */
+export const PICTURE = "/picture";
+
 /** The rows of the outline. Items are under what carries them; scenery comes together, then the groups. */
 export function rowsOf(shot: Shot, relations: Relations): Row[] {
   const items = inOrder(shot.items);
@@ -22,7 +25,8 @@ export function rowsOf(shot: Shot, relations: Relations): Row[] {
   });
   const top = items.filter(([, item]) => !item.parent);
   const scenery = top.filter(([id]) => isScenery(id));
-  const rows = top.flatMap(([id, item]) => (isScenery(id) ? [] : [row(id, item)]));
+  const rows: Row[] = [{ key: PICTURE, words: "The picture", rows: [] }];
+  rows.push(...top.flatMap(([id, item]) => (isScenery(id) ? [] : [row(id, item)])));
   if (scenery.length > 0)
     rows.push({ key: SCENERY, words: `Scenery, ${scenery.length}`, rows: scenery.map(([id, item]) => row(id, item)) });
   for (const [id, group] of inOrder(shot.groups)) {

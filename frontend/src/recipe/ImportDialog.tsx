@@ -10,7 +10,7 @@ import { useFormats } from "../export/useFormats";
 import { Button } from "../parts/Button";
 import { Check } from "../parts/Check";
 import { ChoiceRow } from "../parts/Choice";
-import { useEditing, useShot } from "../parts/editing";
+import { useCommit, useEditing, useShot } from "../parts/editing";
 import { Hairline } from "../parts/Hairline";
 import { tell } from "../parts/messages";
 import { Flaws, Outline, Standing } from "./ImportReport";
@@ -30,6 +30,7 @@ const UPS = [
 /** Brings a file in: pick or drop it, say what its unit and its up axis are, and it stands in the shot. */
 export function ImportDialog({ open, close }: { open: boolean; close: () => void }) {
   const editing = useEditing();
+  const commit = useCommit();
   const queries = useQueryClient();
   const { read, most_bytes, most_faces } = useFormats();
   const [asset, setAsset] = useState<Asset | null>(null);
@@ -69,7 +70,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
   }
 
   function addFile() {
-    if (!asset) return;
+    if (!asset || asset.sort === "panorama") return;
     const { hash, sort, low, high, moments } = asset;
     const file = {
       asset: hash,
@@ -83,6 +84,12 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
       height: tall,
     };
     bringIn({ kind: "add_file", name: nameOf(asset), file });
+  }
+
+  function lightWithIt() {
+    if (!asset) return;
+    commit(`light as ${asset.name}`, [{ op: "replace", path: "/environment/asset", value: asset.hash }]);
+    leave();
   }
 
   async function addLines() {
@@ -154,6 +161,12 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                 <b>{asset.name}</b>: a font. Every text of every shot can be set in it from now on.
               </p>
             )}
+            {asset?.sort === "panorama" && (
+              <p>
+                <b>{asset.name}</b>: a picture of all round, {asset.wide.toLocaleString("en")} by{" "}
+                {asset.tall.toLocaleString("en")} pixels. It can light the shot.
+              </p>
+            )}
             {asset?.sort === "mesh" && size && (
               <>
                 <p>
@@ -185,7 +198,7 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                 </p>
               </>
             )}
-            {asset && first && (
+            {asset && asset.sort !== "panorama" && first && (
               <Check isSelected={instead} onChange={setInstead}>
                 In place of {first.name}
               </Check>
@@ -209,6 +222,11 @@ export function ImportDialog({ open, close }: { open: boolean; close: () => void
                   </Button>
                   <Button onPress={() => void addLines()}>Add its outlines as paths</Button>
                 </>
+              )}
+              {asset?.sort === "panorama" && (
+                <Button data-main onPress={lightWithIt}>
+                  Light the shot with it
+                </Button>
               )}
               {asset?.sort === "font" && (
                 <Button data-main onPress={addFile}>

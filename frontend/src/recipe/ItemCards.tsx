@@ -3,12 +3,12 @@ import { quantity } from "../document/quantities";
 import type { Item } from "../document/types";
 import { keyPlace } from "../doing/adding";
 import { SmallButton } from "../parts/Button";
-import { ColourValue } from "../parts/ColourValue";
 import { useCommit, useEditing, useRelations, useShot } from "../parts/editing";
 import { Letter } from "../parts/Letter";
 import { NumberValue } from "../parts/NumberValue";
 import { Card, Unfolded } from "./Card";
 import { Exposing, Lens } from "./Lens";
+import { LightSentence } from "./LightSentence";
 import { PathCard } from "./PathCard";
 import { PlaceSentence } from "./PlaceSentence";
 
@@ -52,15 +52,7 @@ export function ItemCards({ id, item }: { id: string; item: Item }) {
       )}
       {item.kind === "light" && (
         <Unfolded>
-          Shines in <ColourValue pointer={`/items/${id}/colour`} label="Colour of the light" /> at{" "}
-          <NumberValue pointer={`/items/${id}/strength`} quantity={quantity("Light", "strength")} label="Strength" />,
-          as wide in the sky as{" "}
-          <NumberValue
-            pointer={`/items/${id}/width`}
-            quantity={quantity("Light", "width")}
-            label="Width of the light"
-          />
-          : the wider, the softer a finished picture’s shadows
+          <LightSentence id={id} light={item} />
         </Unfolded>
       )}
       {item.kind === "camera" && (

@@ -6,6 +6,7 @@ import { quantity } from "../document/quantities";
 import type { Camera } from "../document/types";
 import { Choice } from "../parts/Choice";
 import { useCommit, useEditing, useShot, useValueNow } from "../parts/editing";
+import { FocusButton } from "../parts/FocusButton";
 import { NumberValue } from "../parts/NumberValue";
 
 /** The angle of view of a camera as a focal length, for a width of the sensor. */
@@ -65,8 +66,8 @@ export function Exposing({ id, camera }: { id: string; camera: Camera }) {
           commit("what is kept sharp", [{ op: "replace", path: `/items/${id}/focus_on`, value: item || null }])
         }
       />{" "}
-      {!camera.focus_on && number("focus", "Metres to what is sharp")}, shutter open for{" "}
-      {number("shutter", "Shutter angle")} of a frame’s 360°.
+      {!camera.focus_on && number("focus", "Metres to what is sharp")} <FocusButton pointer={`/items/${id}`} />, shutter
+      open for {number("shutter", "Shutter angle")} of a frame’s 360°.
     </>
   );
 }

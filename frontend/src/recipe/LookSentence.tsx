@@ -1,9 +1,15 @@
+import { change, editFor, type Wanted } from "../document/changing";
+import { OFFERS, taken } from "../document/kinds";
 import { at } from "../document/parameter";
 import { quantity } from "../document/quantities";
-import { Choice } from "../parts/Choice";
+import { inOrder, type Shape } from "../document/types";
+import { SmallButton } from "../parts/Button";
+import { Choice, CommandMenu, type MenuCommand } from "../parts/Choice";
 import { ColourValue } from "../parts/ColourValue";
-import { useCommit, useShot } from "../parts/editing";
+import { useCommit, useEditing, useShot } from "../parts/editing";
 import { NumberValue } from "../parts/NumberValue";
+import { Trial } from "../view/Trial";
+import { KeepLook, useKeptLooks } from "./KeptLooks";
 
 const BACKS = [
   ["shown", "shown"],
@@ -25,9 +31,35 @@ export function LookSentence({
   const value = (name: string, label: string) => (
     <NumberValue pointer={`${pointer}/${name}`} quantity={quantity("Look", name)} label={label} />
   );
+  const editing = useEditing();
+  const items = useShot((shot) => shot.items);
+  const [, , item = ""] = pointer.split("/");
+  const others = inOrder(items).filter(([id, one]) => one.kind === "shape" && id !== item);
+  const whole = pointer === `/items/${item}/look`;
+  const laid = (wanted: Wanted, says: string) => (
+    <Trial tried={{ item, edit: () => editFor(editing, wanted) }} says={says} />
+  );
+  const looks: MenuCommand[] = OFFERS.looks.map((offer) => {
+    const wanted = taken(offer, pointer);
+    return [offer.words, () => void change(editing, wanted), "", offer.wish, () => laid(wanted, offer.words)];
+  });
+  const theirs = whole ? others : [];
+  for (const [id, one] of theirs) {
+    const wanted: Wanted = { kind: "give_look", of: id, to: [item] };
+    const says = `As ${one.name}`;
+    looks.push([says, () => void change(editing, wanted), "", "As another shape", () => laid(wanted, says)]);
+  }
+  const { looks: kept } = useKeptLooks();
+  for (const { name, look } of kept) {
+    const wanted: Wanted = { kind: "lay_kept_look", of: pointer, look: look as Shape["look"], called: name };
+    looks.push([name, () => void change(editing, wanted), "", "Kept in the project", () => laid(wanted, name)]);
+  }
   return (
     <>
-      colour <ColourValue pointer={`${pointer}/base_colour`} label="Base colour" />
+      <CommandMenu label="Lay a look" commands={looks}>
+        <SmallButton>A look</SmallButton>
+      </CommandMenu>{" "}
+      <KeepLook pointer={pointer} /> colour <ColourValue pointer={`${pointer}/base_colour`} label="Base colour" />
       {coloured && " where it has none of its own"}, roughness {value("roughness", "Roughness")}, metallic{" "}
       {value("metallic", "Metallic")}, giving off{" "}
       <ColourValue pointer={`${pointer}/emission_colour`} label="Emission colour" /> at {value("emission", "Emission")},

@@ -5,6 +5,7 @@ import { change } from "../document/changing";
 import { quantity } from "../document/quantities";
 import { type Item, inOrder, type Shape } from "../document/types";
 import { copyChosen, removeChosen, stepAdditions } from "../doing/adding";
+import { ThePicture } from "../finishing/ThePicture";
 import { Outline } from "../outline/Outline";
 import { SeveralCard } from "../outline/SeveralCard";
 import { Button, IconButton } from "../parts/Button";
@@ -39,7 +40,7 @@ export function Recipe() {
       ) : chosen && item ? (
         <Chosen key={chosen} id={chosen} item={item} />
       ) : (
-        <Empty>Choose an item above, or add a shape to begin.</Empty>
+        <ThePicture />
       )}
       <ImportDialog open={importing.isOpen} close={() => importing.onOpenChange(false)} />
     </Pane>

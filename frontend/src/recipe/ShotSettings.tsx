@@ -18,11 +18,15 @@ const RATES = [
   ["30000/1001", "29.97"],
 ] as const;
 
-const SURROUNDINGS = [
-  ["day", "by day"],
-  ["dusk", "at dusk"],
-  ["storm", "under storm clouds"],
-  ["night", "by night"],
+const SIZES = [
+  ["1280x720", "16:9, 1280 by 720"],
+  ["1920x1080", "16:9, 1920 by 1080"],
+  ["3840x2160", "16:9, 3840 by 2160"],
+  ["1080x1080", "1:1, 1080 by 1080"],
+  ["1080x1350", "4:5, 1080 by 1350"],
+  ["1080x1920", "9:16, 1080 by 1920"],
+  ["2048x858", "2.39:1, 2048 by 858"],
+  ["", "a size of its own"],
 ] as const;
 
 /** What belongs to the shot as a whole. The child is the button that opens it. */
@@ -46,7 +50,7 @@ function Settings() {
   const rate = useShot((shot) => `${shot.rate.numerator}/${shot.rate.denominator}`);
   const frame = useSession((session) => session.frame);
   const opening = useShot((shot) => shot.opening_frame);
-  const surroundings = useShot((shot) => shot.environment.kind);
+  const shape = useShot(({ picture }) => `${picture.width}x${picture.height}`);
   const [text, setText] = useState(name);
   const rates = RATES.some(([value]) => value === rate) ? RATES : [...RATES, [rate, rate] as const];
   const keepName = () => {
@@ -106,17 +110,16 @@ function Settings() {
           label="Height"
           keyable={false}
         />
-      </div>
-      <div>
-        Light from all round as{" "}
+        , or{" "}
         <Choice
-          label="Light from all round"
-          value={surroundings}
-          options={SURROUNDINGS}
-          onChoose={(kind) => commit(`light as ${kind}`, [{ op: "replace", path: "/environment/kind", value: kind }])}
-        />{" "}
-        at{" "}
-        <NumberValue pointer="/environment/strength" quantity={quantity("Environment", "strength")} label="Strength" />
+          label="Shape of the picture"
+          value={SIZES.find(([size]) => size === shape)?.[0] ?? ""}
+          options={SIZES}
+          onChoose={(size) => {
+            const [width = 1280, height = 720] = size.split("x").map(Number);
+            if (size) commit(`picture ${size}`, [{ op: "replace", path: "/picture", value: { width, height } }]);
+          }}
+        />
       </div>
       <div>
         Opens on frame <b>{opening}</b>{" "}

@@ -1,11 +1,13 @@
 import styled from "styled-components";
 import { useSession } from "../parts/editing";
 import { useAids } from "./aids";
+import { partSeen } from "./closer";
 import type { Stage } from "./stage";
 
 /** The frame of the picture, its thirds and its safe areas, over what the shot's camera sees. */
 export function Guides({ stage, aspect }: { stage: Stage; aspect: number }) {
   const on = useAids((state) => state.on);
+  const closer = useSession((state) => state.closer);
   const through = useSession((state) => state.through);
   if (through === "free" || !["frame", "thirds", "safe"].some((aid) => on.has(aid as "frame"))) return null;
   const { clientWidth: width, clientHeight: height } = stage.renderer.domElement;
@@ -23,22 +25,26 @@ export function Guides({ stage, aspect }: { stage: Stage; aspect: number }) {
     on.has("thirds") && thirds,
     on.has("safe") && inset(0.93) + inset(0.9),
   ].filter(Boolean) as string[];
+  const [left, top] = partSeen(closer);
+  const close = `scale(${closer.zoom}) translate(${-width * left} ${-height * top})`;
   return (
     <Overlay data-guides={lines.length}>
-      {on.has("frame") && (
-        <path
-          d={`M0 0H${width}V${height}H0ZM${x} ${y}v${h}h${w}v${-h}Z`}
-          fill="#182530"
-          fillOpacity={0.45}
-          fillRule="evenodd"
-        />
-      )}
-      {lines.map((line) => (
-        <g key={line} fill="none">
-          <path d={line} stroke="#182530" strokeOpacity={0.5} strokeWidth={2.5} />
-          <path d={line} stroke="#FBFAF5" strokeWidth={1} />
-        </g>
-      ))}
+      <g transform={close}>
+        {on.has("frame") && (
+          <path
+            d={`M0 0H${width}V${height}H0ZM${x} ${y}v${h}h${w}v${-h}Z`}
+            fill="#182530"
+            fillOpacity={0.45}
+            fillRule="evenodd"
+          />
+        )}
+        {lines.map((line) => (
+          <g key={line} fill="none">
+            <path d={line} stroke="#182530" strokeOpacity={0.5} strokeWidth={2.5} vectorEffect="non-scaling-stroke" />
+            <path d={line} stroke="#FBFAF5" strokeWidth={1} vectorEffect="non-scaling-stroke" />
+          </g>
+        ))}
+      </g>
     </Overlay>
   );
 }

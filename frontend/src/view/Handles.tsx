@@ -251,7 +251,7 @@ function screenDirection(stage: Stage, from: THREE.Vector3, axis: THREE.Vector3)
   const [one, other] = [project(stage, from), project(stage, from.clone().addScaledVector(axis, step))];
   if (!one || !other) return { x: 0, y: 0 };
   const { height } = size(stage);
-  const straight = (0.08 * height) / 2 / Math.tan((stage.camera.fov * Math.PI) / 360);
+  const straight = (0.08 * height * stage.magnified) / 2 / Math.tan((stage.camera.fov * Math.PI) / 360);
   const [x, y] = [(other.x - one.x) / straight, (other.y - one.y) / straight];
   const length = Math.hypot(x, y);
   return length > 1 ? { x: x / length, y: y / length } : { x, y };

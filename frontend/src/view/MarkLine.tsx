@@ -1,8 +1,8 @@
 import { useEffect } from "react";
-import styled from "styled-components";
 import { SmallButton } from "../parts/Button";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { wanted } from "./marking";
+import { PressLine } from "./PressLine";
 
 /** Says, while marks are set, on which shape the next press counts. */
 export function MarkLine() {
@@ -25,7 +25,7 @@ export function MarkLine() {
   if (!marking || !next || over) return null;
   const name = <b>{items[next.item]?.name}</b>;
   return (
-    <Line role="status">
+    <PressLine role="status">
       <span>
         {marking.here ? (
           <>Now the same place on {name}</>
@@ -36,11 +36,6 @@ export function MarkLine() {
         )}
       </span>
       <SmallButton onPress={() => session.setState({ marking: null })}>Enough</SmallButton>
-    </Line>
+    </PressLine>
   );
 }
-
-const Line = styled.div`
-  position: absolute; left: 50%; top: 52px; transform: translateX(-50%); z-index: 4; display: flex; gap: 12px; align-items: center; padding: 6px 12px;
-  background: var(--card); color: var(--ink); border: 1px solid var(--sea); border-radius: 3px; white-space: nowrap;
-`;

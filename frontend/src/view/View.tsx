@@ -5,8 +5,10 @@ import { useAllChosen } from "../parts/chosen";
 import { bandNow, useEditing, useSession, useShot, valueNow } from "../parts/editing";
 import { useAids } from "./aids";
 import { Before } from "./Before";
+import { CloserLine } from "./CloserLine";
 import { CompareLine } from "./CompareLine";
 import { Finished } from "./Finished";
+import { FocusLine } from "./FocusLine";
 import { moveByKey } from "./freeCommands";
 import { keepPlace, keptPlace } from "./freePlaces";
 import { Guides } from "./Guides";
@@ -14,9 +16,11 @@ import { Handles } from "./Handles";
 import { Legend } from "./Legend";
 import { pictureOnLeaving } from "./leaving";
 import { MarkLine } from "./MarkLine";
+import { PartOfView } from "./PartOfView";
 import { Probe } from "./Probe";
 import { isMeasured } from "./session";
 import { Stage } from "./stage";
+import { closerByKey, useCloser } from "./useCloser";
 import { usePresses } from "./usePresses";
 import { ViewChips } from "./ViewChips";
 import { WorkLine } from "./WorkLine";
@@ -47,6 +51,7 @@ function Drawn({ again }: { again: () => void }) {
   const all = useAllChosen();
   const aids = useAids((state) => state.on);
   const playing = useSession((state) => state.playing);
+  const closer = useSession((state) => state.closer);
   const sharpness = useSession((state) => state.sharpness);
   const thinned = useSession((state) => state.thinned);
   const fields = useShot((shot) => shot.fields);
@@ -87,6 +92,7 @@ function Drawn({ again }: { again: () => void }) {
     };
   }, [editing, stage, documents, again]);
   usePresses(canvas);
+  useCloser(canvas);
 
   useEffect(() => {
     const made = stage.current;
@@ -113,6 +119,7 @@ function Drawn({ again }: { again: () => void }) {
     const { camera: other, aspect: wide } = compared ?? {};
     const beside = compared && besideManifest;
     made.compare(beside && { manifest: beside, camera: other ?? null, aspect: wide ?? 1, line }, read);
+    made.closeUp(closer);
     made.sharpen(sharpness);
     if (through === "free" && camera) made.freeAsCamera(true);
     made.draw();
@@ -136,14 +143,17 @@ function Drawn({ again }: { again: () => void }) {
     compared,
     besideManifest,
     line,
+    closer,
   ]);
 
   return (
     <Area
       aria-label="View"
       ref={holder}
-      tabIndex={through === "free" ? 0 : undefined}
-      onKeyDown={(event) => through === "free" && moveByKey(stage.current, event)}
+      tabIndex={through === "free" || closer.zoom > 1 ? 0 : undefined}
+      onKeyDown={(event) =>
+        through === "free" ? moveByKey(stage.current, event) : closer.zoom > 1 && closerByKey(editing, event)
+      }
       data-frame={manifest?.frame}
       data-picture={`${picture.width}x${picture.height}`}
     >
@@ -151,6 +161,7 @@ function Drawn({ again }: { again: () => void }) {
       {!manifest && <Still style={{ backgroundImage: `url(/api/shots/${documents.getState().id}/picture)` }} />}
       {reading === "finished" && <Finished />}
       {stage.current && <Guides stage={stage.current} aspect={picture.width / picture.height} />}
+      {reading === "finished" && through === "camera" && <PartOfView />}
       <Handles drawn={drawn} />
       <Probe canvas={canvas} />
       <ViewChips />
@@ -165,7 +176,9 @@ function Drawn({ again }: { again: () => void }) {
       <WorkLine />
       {past !== null && !compared && <Past role="status">As it was after edit {past}</Past>}
       <MarkLine />
+      <FocusLine />
       <CompareLine />
+      <CloserLine />
       <Before />
     </Area>
   );

@@ -7,6 +7,7 @@ import { Choice, ChoiceRow, CommandMenu } from "../parts/Choice";
 import { useEditing, useSession, useShot } from "../parts/editing";
 import { AidsMenu } from "./AidsMenu";
 import { freeCommands } from "./freeCommands";
+import { middlePart } from "./PartOfView";
 import { isMeasured } from "./session";
 
 const READINGS = [
@@ -34,11 +35,14 @@ export const ViewChips = memo(function ViewChips() {
   const through = useSession((state) => state.through);
   const handle = useSession((state) => state.handle);
   const field = useSession((state) => state.field);
+  const unfinished = useSession((state) => state.unfinished);
+  const chosen = useSession((state) => state.chosen);
+  const part = useSession((state) => state.part);
   const fields = useShot((shot) => shot.fields);
   const letters = inOrder(fields).map(([id, one]) => [id, `${one.letter} ${one.name}`] as const);
   return (
-    <>
-      <Chips style={{ left: 12 }}>
+    <Rows>
+      <Chips>
         <ChoiceRow
           label="Reading"
           value={reading}
@@ -57,8 +61,29 @@ export const ViewChips = memo(function ViewChips() {
             />
           </Chip>
         )}
+        {reading === "finished" && (
+          <>
+            <Snap
+              aria-label="Without finishing: the picture before the steps"
+              isSelected={unfinished}
+              onChange={(on) => session.setState({ unfinished: on })}
+            >
+              Without finishing
+            </Snap>
+            <Snap
+              aria-label="Only a part: a frame in the view that alone is rendered"
+              isSelected={part !== null}
+              onChange={(on) => session.setState(({ closer }) => ({ part: on ? middlePart(closer) : null }))}
+            >
+              Only a part
+            </Snap>
+            {chosen !== null && (
+              <Chipped onPress={() => session.setState({ chosen: null, others: null })}>Finishing…</Chipped>
+            )}
+          </>
+        )}
       </Chips>
-      <Chips style={{ right: 12 }}>
+      <Chips style={{ marginLeft: "auto", justifyContent: "end" }}>
         <Snap
           aria-label="Keep to steps"
           isSelected={snap > 0}
@@ -85,12 +110,17 @@ export const ViewChips = memo(function ViewChips() {
           onChoose={(value) => session.setState({ through: value })}
         />
       </Chips>
-    </>
+    </Rows>
   );
 });
 
+/** Where both do not fit beside each other, they stand one above the other. */
+const Rows = styled.div`
+  position: absolute; top: 10px; left: 12px; right: 12px; display: flex; flex-wrap: wrap; gap: 6px; pointer-events: none;
+`;
 const Chips = styled.div`
-  position: absolute; top: 10px; display: flex; gap: 8px; align-items: center;
+  display: flex; flex-wrap: wrap; gap: 6px; align-items: center;
+  & > * { pointer-events: auto; }
 `;
 const Chip = styled.div`
   background: var(--card); border: 1px solid var(--line); border-radius: 3px; padding: 4px 8px;

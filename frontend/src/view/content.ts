@@ -4,6 +4,7 @@ import { pictures } from "../api/pictures";
 import { cubeMatrix, pickCopy, ratioOf, standing, standingDepth } from "./copies";
 import { bounded, copiesOf, geometryKey, geometryOf } from "./geometry";
 import { Kept } from "./kept";
+import { Lights } from "./lights";
 import {
   BRINGS_NOTHING,
   type Brought,
@@ -14,9 +15,10 @@ import {
   plainMaterial,
   standardMaterial,
 } from "./materials";
+import { panorama } from "./panorama";
 import { pictureTexture } from "./pictures";
 import { heatMaterial, meshReadingMaterial, splitFaces } from "./readings";
-import { environmentOf, farSky, hazeOf, paintSky } from "./sky";
+import { environmentOf, farSky, hazeOf, paintSky, type SkyLook } from "./sky";
 
 /** How a frame is read. copies: the share of them that is drawn. */
 export type ContentOptions = {
@@ -32,31 +34,32 @@ export const AS_A_PICTURE: ContentOptions = { reading: "picture", subject: null,
 /** What is under the pointer. Of copies, the place is the middle of one, in the level space of their subject. */
 export type Picked = { item: string; place: [number, number, number]; part: string };
 
-const SHADOW_TEXELS = 1024;
-
 /** What is seen of one frame: shapes, light and surroundings. Any viewport can draw it; it knows no canvas and no camera. */
 export class Content {
   readonly scene = new THREE.Scene();
   readonly shapes = new THREE.Group();
   /** Whether anything in it gives off light. */
   shines = false;
-  private readonly sun = new THREE.DirectionalLight();
+  private readonly lights = new Lights();
   private readonly geometries = new Kept<THREE.BufferGeometry>();
   private readonly materials = new Kept<THREE.Material>();
   private readonly textures = new Kept<THREE.Texture>();
   private options = AS_A_PICTURE;
   private readonly sky = farSky();
   private readonly haze = new THREE.Fog(hazeOf("day"), 30, 130);
-  private surrounding = "";
+  private surrounding: SkyLook = "";
 
-  constructor(private readonly renderer: THREE.WebGLRenderer) {
-    this.scene.add(this.shapes, this.sun, this.sun.target, this.sky);
+  /** came: is called when something has come that the frame that was shown last lacks. */
+  constructor(
+    private readonly renderer: THREE.WebGLRenderer,
+    private readonly came: () => void,
+  ) {
+    this.scene.add(this.shapes, this.lights.group, this.sky);
     this.scene.fog = this.haze;
-    this.sun.castShadow = true;
-    this.sun.shadow.mapSize.set(SHADOW_TEXELS, SHADOW_TEXELS);
   }
 
   dispose(): void {
+    this.lights.dispose();
     for (const kept of [this.geometries, this.materials, this.textures]) {
       kept.dropUnused();
       kept.dropUnused();
@@ -95,6 +98,14 @@ export class Content {
     const copy = this.pickCopy(ray.ray, hit?.distance ?? Number.POSITIVE_INFINITY);
     if (copy) return copy.picked;
     return hit ? pickedOf(hit) : null;
+  }
+
+  /** The place of the world where a ray first meets something. */
+  placeAlong(ray: THREE.Raycaster): THREE.Vector3 | null {
+    const [hit] = this.hits(ray);
+    const copy = this.pickCopy(ray.ray, hit?.distance ?? Number.POSITIVE_INFINITY);
+    const distance = copy?.distance ?? hit?.distance;
+    return distance === undefined ? null : ray.ray.at(distance, new THREE.Vector3());
   }
 
   /** The first place where a ray meets the body of a shape. */
@@ -247,33 +258,24 @@ export class Content {
   }
 
   private light(manifest: Manifest): void {
-    this.surround(manifest.environment.kind);
-    this.scene.environmentIntensity = manifest.environment.strength;
-    const [light] = manifest.lights;
-    const matrix = light ? manifest.placements[light.item] : undefined;
-    this.sun.visible = matrix !== undefined;
-    if (!light || !matrix) return;
-    const toWorld = new THREE.Matrix4().fromArray(matrix);
-    const away = new THREE.Vector3(0, 0, 1).transformDirection(toWorld);
-    const reach = this.shadowReach();
-    this.sun.color.set(light.colour);
-    this.sun.intensity = light.strength;
-    this.sun.position.copy(away).multiplyScalar(reach * 2);
-    this.sun.target.position.set(0, 0, 0);
-    const shadow = this.sun.shadow.camera;
-    Object.assign(shadow, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: reach * 4 });
-    shadow.updateProjectionMatrix();
-    // What is lit aslant shades itself unless it is looked up a good texel off its surface.
-    this.sun.shadow.normalBias = Math.max(0.02, (1.5 * 2 * reach) / SHADOW_TEXELS);
+    const { environment } = manifest;
+    const pictured = environment.asset === null ? null : panorama(environment.asset, this.came);
+    const look = pictured ?? environment.kind;
+    this.surround(environment.kind, look);
+    const turn = (environment.turn * Math.PI) / 180;
+    this.sky.rotation.y = turn;
+    paintSky(this.sky, environment.seen ? look : new THREE.Color(environment.behind));
+    this.scene.environmentRotation.y = turn;
+    this.scene.environmentIntensity = environment.strength;
+    this.lights.show(manifest, this.shadowReach());
   }
 
-  private surround(kind: string): void {
-    if (kind === this.surrounding) return;
-    this.surrounding = kind;
-    paintSky(this.sky, kind);
+  private surround(kind: string, look: SkyLook): void {
+    if (look === this.surrounding) return;
+    this.surrounding = look;
     this.haze.color.set(hazeOf(kind));
     this.scene.environment?.dispose();
-    this.scene.environment = environmentOf(this.renderer, kind);
+    this.scene.environment = environmentOf(this.renderer, look);
   }
 
   /** How far from the middle shadows are seen: as far as anything stands that is not a sheet of ground. */

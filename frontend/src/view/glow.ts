@@ -11,8 +11,14 @@ export class Glow {
   private readonly laid = new FullScreenQuad(laidMaterial());
   private readonly dark = darkMaterial();
 
-  /** Lays the glow of the things over what was drawn. Each mesh that shines has a material `glow` in its `userData`. */
-  draw(renderer: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, things: THREE.Group): void {
+  /** Lays the glow of the things, so strong, over what was drawn. Each mesh that shines has a material `glow` in its `userData`. */
+  draw(
+    renderer: THREE.WebGLRenderer,
+    scene: THREE.Scene,
+    camera: THREE.Camera,
+    things: THREE.Group,
+    strength: number,
+  ): void {
     const size = renderer.getDrawingBufferSize(new THREE.Vector2());
     const [w, h] = [Math.max(2, Math.round(size.x / 4)), Math.max(2, Math.round(size.y / 4))];
     for (const one of this.near) one.setSize(w, h);
@@ -31,6 +37,7 @@ export class Glow {
     const { uniforms } = this.laid.material as THREE.ShaderMaterial;
     uniforms.near!.value = a.texture;
     uniforms.wide!.value = c.texture;
+    uniforms.strength!.value = strength;
     const { autoClear } = renderer;
     renderer.autoClear = false;
     renderer.setRenderTarget(null);
@@ -96,14 +103,15 @@ function laidMaterial(): THREE.ShaderMaterial {
     blending: THREE.CustomBlending,
     blendSrc: THREE.OneFactor,
     blendDst: THREE.OneMinusSrcColorFactor,
-    uniforms: { near: { value: null }, wide: { value: null } },
+    uniforms: { near: { value: null }, wide: { value: null }, strength: { value: 1 } },
     vertexShader: PLAIN_VERTEX,
     fragmentShader: `
       uniform sampler2D near;
       uniform sampler2D wide;
+      uniform float strength;
       varying vec2 spot;
       void main() {
-        vec3 light = 0.35 * texture2D(near, spot).rgb + 0.6 * texture2D(wide, spot).rgb;
+        vec3 light = strength * (0.35 * texture2D(near, spot).rgb + 0.6 * texture2D(wide, spot).rgb);
         gl_FragColor = vec4(pow(1.0 - exp(-light), vec3(1.0 / 2.2)) * 0.85, 1.0);
       }`,
   });

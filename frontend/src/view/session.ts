@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Manifest } from "../api/frames";
+import { type Closer, type Part, WHOLE } from "./closer";
 import type { Compared } from "./compared";
 import type { Marking } from "./marking";
 
@@ -34,12 +35,20 @@ export type Session = {
   point: string | null;
   /** Marks that are being set in the view. */
   marking: Marking | null;
+  /** The camera or finishing step, by its JSON Pointer, that what is pressed next in the view is to be sharp for. */
+  focusing: string | null;
   /** Metres to whose multiples dragged places keep; 0: anywhere. */
   snap: number;
   /** The field that heat and mesh show. */
   field: string | null;
   reading: ReadingMode;
   through: "camera" | "free";
+  /** Whether finished pictures are seen before anything is done to them. */
+  unfinished: boolean;
+  /** How closely the picture is looked at through the shot's camera. */
+  closer: Closer;
+  /** The part of the finished picture that alone is rendered. */
+  part: Part | null;
   handle: HandleMode;
   wholeCurve: boolean;
   /** The newest frame that came; what the view shows. */
@@ -77,6 +86,10 @@ export function createSession(start: Pick<Session, "frame" | "playing" | "chosen
     panel: null,
     point: null,
     marking: null,
+    focusing: null,
+    unfinished: false,
+    closer: WHOLE,
+    part: null,
     snap: 0,
     reading: "picture",
     through: "camera",

@@ -1,5 +1,6 @@
 import * as THREE from "three";
 import type { Manifest } from "../api/frames";
+import { type Closer, partSeen, WHOLE } from "./closer";
 
 /** A camera of a shot, as a frame tells of it. The whole picture of the shot is seen: where the view is narrower, there is more
  * above and below. */
@@ -8,6 +9,9 @@ export class ShotCamera {
   /** Degrees from the bottom to the top of the shot's picture, and its width against its height. */
   private angle = 35;
   private aspect = 16 / 9;
+  /** The width of the view against its height. */
+  private wide = 16 / 9;
+  private closer = WHOLE;
 
   constructor() {
     this.lens.matrixAutoUpdate = false;
@@ -27,14 +31,22 @@ export class ShotCamera {
   }
 
   /** The view's width against its height. */
-  shape(aspect: number): void {
-    this.lens.aspect = aspect;
+  shape(wide: number): void {
+    this.wide = wide;
+    this.fit();
+  }
+
+  /** How closely it is looked at. */
+  closeUp(closer: Closer): void {
+    this.closer = closer;
     this.fit();
   }
 
   private fit(): void {
-    const tangent = Math.tan((this.angle * Math.PI) / 360) * Math.max(1, this.aspect / this.lens.aspect);
+    const tangent = Math.tan((this.angle * Math.PI) / 360) * Math.max(1, this.aspect / this.wide);
     this.lens.fov = (Math.atan(tangent) * 360) / Math.PI;
-    this.lens.updateProjectionMatrix();
+    const [left, top, right, bottom] = partSeen(this.closer);
+    const { wide } = this;
+    this.lens.setViewOffset(wide, 1, wide * left, top, wide * (right - left), bottom - top);
   }
 }

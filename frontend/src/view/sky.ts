@@ -39,6 +39,11 @@ function skyOf(kind: string): Sky {
   return SKIES[kind] ?? (SKIES.day as Sky);
 }
 
+function plainSky(colour: THREE.Color): Omit<Sky, "haze"> {
+  const rgb: Rgb = [colour.r, colour.g, colour.b];
+  return { ground: rgb, horizon: rgb, zenith: rgb, cloud: 0 };
+}
+
 export function hazeOf(kind: string): string {
   return skyOf(kind).haze;
 }
@@ -48,7 +53,14 @@ function skyMaterial(): THREE.ShaderMaterial {
   return new THREE.ShaderMaterial({
     side: THREE.BackSide,
     depthWrite: false,
-    uniforms: { ground: colour(), horizon: colour(), zenith: colour(), cloud: { value: 0 } },
+    uniforms: {
+      ground: colour(),
+      horizon: colour(),
+      zenith: colour(),
+      cloud: { value: 0 },
+      picture: { value: null },
+      pictured: { value: false },
+    },
     vertexShader: `
       varying vec3 direction;
       void main() {
@@ -61,6 +73,8 @@ function skyMaterial(): THREE.ShaderMaterial {
       uniform vec3 horizon;
       uniform vec3 zenith;
       uniform float cloud;
+      uniform sampler2D picture;
+      uniform bool pictured;
       float chance(vec2 cell) {
         return fract(sin(dot(cell, vec2(127.1, 311.7))) * 43758.5453);
       }
@@ -93,16 +107,26 @@ function skyMaterial(): THREE.ShaderMaterial {
         float cover = cloud * smoothstep(0.0, 0.1, height) * clouds(vec3(toward.x, max(height, 0.0), toward.z));
         sky = mix(sky, mix(zenith, horizon, 0.25) * 0.8, cover);
         gl_FragColor = vec4(mix(sky, ground, smoothstep(0.0, -0.08, height)), 1.0);
+        if (pictured) {
+          vec2 at = vec2(0.5 + atan(toward.x, -toward.z) / 6.283185307, 0.5 + asin(clamp(height, -1.0, 1.0)) / 3.141592654);
+          gl_FragColor = vec4(textureLod(picture, at, 0.0).rgb, 1.0);
+        }
         #include <tonemapping_fragment>
         #include <colorspace_fragment>
       }`,
   });
 }
 
-/** Gives a sky the colours of an environment. */
-export function paintSky(sky: THREE.Mesh, kind: string): void {
+/** What a sky looks like: an environment by its name, one colour all over, or a picture of all round. */
+export type SkyLook = string | THREE.Color | THREE.Texture;
+
+/** Gives a sky its look. */
+export function paintSky(sky: THREE.Mesh, look: SkyLook): void {
   const { uniforms } = sky.material as THREE.ShaderMaterial;
-  const told = skyOf(kind);
+  uniforms.pictured!.value = look instanceof THREE.Texture;
+  uniforms.picture!.value = look instanceof THREE.Texture ? look : null;
+  if (look instanceof THREE.Texture) return;
+  const told = typeof look === "string" ? skyOf(look) : plainSky(look);
   for (const name of ["ground", "horizon", "zenith"] as const) uniforms[name]!.value.set(...told[name]);
   uniforms.cloud!.value = told.cloud;
 }
@@ -115,11 +139,11 @@ export function farSky(): THREE.Mesh {
   return sky;
 }
 
-/** The light from all round that goes with the sky: its gradient, prefiltered for every roughness. */
-export function environmentOf(renderer: THREE.WebGLRenderer, kind: string): THREE.Texture {
+/** The light from all round that goes with the sky: prefiltered for every roughness. */
+export function environmentOf(renderer: THREE.WebGLRenderer, look: SkyLook): THREE.Texture {
   const scene = new THREE.Scene();
   const sky = new THREE.Mesh(new THREE.SphereGeometry(10, 48, 24), skyMaterial());
-  paintSky(sky, kind);
+  paintSky(sky, look);
   scene.add(sky);
   const filter = new THREE.PMREMGenerator(renderer);
   const { texture } = filter.fromScene(scene, 0.02);

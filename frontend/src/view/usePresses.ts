@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { allChosen, choose } from "../parts/chosen";
 import { useEditing } from "../parts/editing";
+import { focusAt } from "./focusing";
 import { mark } from "./marking";
 
 /** Pixels of the page within which a press is one, and two are on the same place. */
@@ -30,7 +31,8 @@ export function usePresses(canvas: React.RefObject<HTMLCanvasElement | null>): v
       const box = element.getBoundingClientRect();
       const x = ((event.clientX - box.left) / box.width) * 2 - 1;
       const y = 1 - ((event.clientY - box.top) / box.height) * 2;
-      const { marking } = session.getState();
+      const { marking, focusing } = session.getState();
+      if (focusing) return focusAt(editing, focusing, x, y);
       if (marking) return void mark(editing, marking, x, y);
       const found = (stage.current?.itemsAt(x, y) ?? []).filter((id) => items[id] && !items[id].locked);
       const again = last !== null && near(last, event);

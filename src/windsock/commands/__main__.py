@@ -8,7 +8,7 @@ from collections.abc import Callable
 from windsock.commands.bench import bench
 from windsock.commands.describe import describe
 from windsock.commands.evaluate import evaluate
-from windsock.commands.film import film
+from windsock.commands.film import demo_films, film
 from windsock.commands.picture import picture
 from windsock.commands.say import Trouble, complain
 from windsock.commands.start import start
@@ -36,6 +36,11 @@ COMMANDS: dict[str, tuple[Callable[[list[str]], int], str]] = {
         film,
         "film SHOT.json [--first N] [--last N] [--size WxH] --out X.mp4|X.mov|X.webm|X.mkv\n"
         "                                              finished frames as a film, without web or database",
+    ),
+    "demo-films": (
+        demo_films,
+        "demo-films FOLDER [--seconds 5] [--size WxH] [--samples N]\n"
+        "                                              a short film of each demo shot",
     ),
 }
 

@@ -18,7 +18,7 @@ from windsock.commands.machine import (
 )
 from windsock.commands.say import complain, say
 
-AT_ONCE = ["-q", "-n", "2", "--dist", "loadfile", "--durations", "15"]
+AT_ONCE = ["-q", "-n", "2", "--dist", "loadfile", "--durations", "60"]
 """Two files of tests at a time, each with processes of its own."""
 
 

@@ -169,6 +169,8 @@ class HasNumbers(Protocol):
 def _numbers(value: object) -> Iterable[float]:
     if isinstance(value, (int, float)):
         return (value,)
+    if value is None:
+        return ()
     if isinstance(value, tuple):
         return value  # pyright: ignore[reportUnknownVariableType]
     if isinstance(value, BaseModel) and hasattr(value, "numbers"):

@@ -6,6 +6,7 @@ import math
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, WHITE, keyed, profile, sea, stops
 
 BRASS = {"base_colour": "#B98A3E", "metallic": 0.85, "roughness": 0.34}
@@ -27,6 +28,7 @@ def beacon_sweep() -> JsonValue:
         "opening_frame": 46,
         "camera": "camera",
         "environment": {"kind": "dusk", "strength": 1.0},
+        "finishing": film_look(white=7200, glow=1.2, vignette=0.8),
         "items": items | _surroundings(),
         "fields": _fields(),
     }
@@ -188,7 +190,7 @@ def _surroundings() -> dict[str, JsonValue]:
             "kind": "light", "name": "Key light", "rank": 64, "turn": [-20, 34, 0], "colour": "#FFC58A", "strength": 2.4,
         },
         "camera": {
-            "kind": "camera", "name": "Camera", "rank": 65, "angle": 30,
+            "kind": "camera", "name": "Camera", **lens("spindle", 1.4), "rank": 65, "angle": 30,
             "place": keyed((0, [0.45, 2.2, 5.3]), (95, [-0.3, 2.35, 5.0])), "turn": keyed((0, [2.5, 4.0, 0]), (95, [1.0, -3.0, 0])),
         },
     }  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, STONE, WHITE, keyed, quay, sea, stones
 
 
@@ -17,6 +18,7 @@ def fog_over_the_light() -> JsonValue:
         "opening_frame": 58,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.9},
+        "finishing": film_look(white=6900, glow=1.1),
         "items": {
             "lighthouse": {
                 "kind": "shape",
@@ -127,6 +129,7 @@ def fog_over_the_light() -> JsonValue:
             "camera": {
                 "kind": "camera",
                 "name": "Camera",
+                **lens("lighthouse", 1.4),
                 "rank": 8,
                 "place": keyed((0, [1.0, 2.1, 13.2]), (119, [0.1, 2.3, 12.2])),
                 "turn": [4.2, 2.5, 0],

@@ -6,6 +6,7 @@ from math import cos, radians, sin
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look
 from windsock.demo.shore import profile, sea, stops
 
 WATER = "#2B4650"
@@ -42,6 +43,7 @@ def hail_on_the_quay() -> JsonValue:
         "opening_frame": 76,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 1.0},
+        "finishing": film_look(white=6100, saturation=1.04),
         "items": _items() | stones,
         "groups": {
             "hail": {

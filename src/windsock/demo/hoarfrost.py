@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, keyed, sea, stones
 
 FROST = "#DCEAF2"
@@ -19,6 +20,7 @@ def hoarfrost() -> JsonValue:
         "opening_frame": 60,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.85},
+        "finishing": film_look(white=5900, contrast=1.1, vignette=0.7),
         "items": {
             "buoy": {
                 "kind": "shape",
@@ -49,7 +51,7 @@ def hoarfrost() -> JsonValue:
                 "kind": "light", "name": "Key light", "rank": 7, "turn": [-26, -52, 0], "colour": "#FFE9CF", "strength": 3.0,
             },
             "camera": {
-                "kind": "camera", "name": "Camera", "rank": 8, "angle": 34,
+                "kind": "camera", "name": "Camera", **lens("buoy", 2.8), "rank": 8, "angle": 34,
                 "place": keyed((0, [1.8, 1.3, 6.1]), (119, [0.6, 1.5, 5.5])), "turn": keyed((0, [-1.5, 16, 0]), (119, [-3, 6, 0])),
             },
         },

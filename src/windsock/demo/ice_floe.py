@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, WHITE, keyed, profile, sea
 
 PERIOD = 96
@@ -52,6 +53,7 @@ def ice_floe() -> JsonValue:
         "opening_frame": 34,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.95},
+        "finishing": film_look(white=6000, contrast=1.1),
         "items": items | _surroundings(),
         "fields": _fields(),
     }
@@ -153,7 +155,7 @@ def _surroundings() -> dict[str, JsonValue]:
             "kind": "light", "name": "Key light", "rank": 64, "turn": [-26, 52, 0], "colour": "#FFE9CC", "strength": 2.7,
         },
         "camera": {
-            "kind": "camera", "name": "Camera", "rank": 65, "angle": 31,
+            "kind": "camera", "name": "Camera", **lens("floe", 1.4), "rank": 65, "angle": 31,
             "place": keyed((0, [-1.5, 2.9, 8.6]), (LAST, [1.3, 2.7, 8.2])), "turn": keyed((0, [-14, -9, 0]), (LAST, [-13, 8, 0])),
         },
     }  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, STONE, keyed, profile, quay, sea, stones
 
 FOOT = 0.75
@@ -42,6 +43,7 @@ def lamp_to_bell() -> JsonValue:
         "opening_frame": 42,
         "camera": "camera",
         "environment": {"kind": "dusk", "strength": 0.9},
+        "finishing": film_look(white=7400, glow=1.2, vignette=0.9),
         "items": items | _surroundings(),
         "fields": _fields(),
     }
@@ -127,7 +129,7 @@ def _surroundings() -> dict[str, JsonValue]:
             "kind": "light", "name": "Key light", "rank": 64, "turn": [-32, -38, 0], "colour": "#FFE2B8", "strength": 2.6,
         },
         "camera": {
-            "kind": "camera", "name": "Camera", "rank": 65, "angle": 29,
+            "kind": "camera", "name": "Camera", **lens("lamp", 1.2), "rank": 65, "angle": 29,
             "place": keyed((0, [-0.5, 1.55, 5.9]), (119, [0.55, 1.5, 5.6])), "turn": keyed((0, [-3.0, -4.0, 0]), (119, [-2.5, 5.0, 0])),
         },
     }  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look
 from windsock.demo.shore import DARK, RED, WHITE, keyed, profile, stops
 
 WATER = "#2B5560"
@@ -21,6 +22,7 @@ def mooring_posts() -> JsonValue:
         "opening_frame": 70,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.75},
+        "finishing": film_look(white=6700, contrast=1.12),
         "items": _items(),
         "groups": {
             "in-the-water": {

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import RED, keyed, profile, quay, sea, stones
 
 CORD = "#D9B26A"
@@ -19,6 +20,7 @@ def net_mender() -> JsonValue:
         "opening_frame": 52,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.9},
+        "finishing": film_look(white=6800),
         "items": {
             "float": {
                 "kind": "shape",
@@ -72,7 +74,7 @@ def net_mender() -> JsonValue:
                 "kind": "light", "name": "Key light", "rank": 7, "turn": [-36, -40, 0], "colour": "#FFEBD2", "strength": 2.9,
             },
             "camera": {
-                "kind": "camera", "name": "Camera", "rank": 8, "angle": 33,
+                "kind": "camera", "name": "Camera", **lens("float", 1.2), "rank": 8, "angle": 33,
                 "place": keyed((0, [0.9, 1.95, 6.0]), (107, [-0.3, 2.05, 5.5])), "turn": keyed((0, [-1, 8, 0]), (107, [-2, -3, 0])),
             },
         },

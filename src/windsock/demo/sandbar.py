@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look
 from windsock.demo.shore import profile, sea, stops
 
 SAND, DAMP = "#CDB98F", "#9A8660"
@@ -21,6 +22,7 @@ def sandbar() -> JsonValue:
         "opening_frame": 96,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.75},
+        "finishing": film_look(white=7200, saturation=1.12),
         "items": _items(),
         "groups": {
             "runners": {

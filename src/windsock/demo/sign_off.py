@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, keyed, quay, sea, stones
 
 INK, PAPER, EDGE = "#C8420B", "#EFE7D4", "#3A1A0C"
@@ -19,6 +20,7 @@ def sign_off() -> JsonValue:
         "opening_frame": 47,
         "camera": "camera",
         "environment": {"kind": "dusk", "strength": 1.0},
+        "finishing": film_look(white=7000, glow=1.3, vignette=0.9),
         "items": {
             "letters": {
                 "kind": "shape",
@@ -62,7 +64,7 @@ def sign_off() -> JsonValue:
                 "kind": "light", "name": "Key light", "rank": 7, "turn": [-30, -38, 0], "colour": "#FFD9A8", "strength": 2.8,
             },
             "camera": {
-                "kind": "camera", "name": "Camera", "rank": 8, "angle": 33,
+                "kind": "camera", "name": "Camera", **lens("letters", 1.2), "rank": 8, "angle": 33,
                 "place": keyed((0, [-0.7, 1.9, 7.6]), (95, [0.5, 2.05, 7.0])), "turn": keyed((0, [-1, -4, 0]), (95, [-2, 4, 0])),
             },
         },

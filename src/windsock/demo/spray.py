@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, keyed, sea, stones
 
 TILE, GROUT = "#E4DCC8", "#8F8474"
@@ -19,6 +20,7 @@ def spray() -> JsonValue:
         "opening_frame": 50,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.9},
+        "finishing": film_look(white=6300, saturation=1.12),
         "items": {
             "wall": {
                 "kind": "shape",
@@ -68,7 +70,7 @@ def spray() -> JsonValue:
                 "kind": "light", "name": "Key light", "rank": 7, "turn": [-40, 32, 0], "colour": "#FFEBCF", "strength": 3.0,
             },
             "camera": {
-                "kind": "camera", "name": "Camera", "rank": 8, "angle": 34,
+                "kind": "camera", "name": "Camera", **lens("wall", 1.4, shutter=180.0), "rank": 8, "angle": 34,
                 "place": keyed((0, [-2.3, 1.75, 6.2]), (107, [1.5, 1.55, 6.4])), "turn": keyed((0, [-3, -19, 0]), (107, [-2, 13, 0])),
             },
         },

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, WHITE, keyed, profile, quay, sea, stones, stops
 
 PAINT = stops(
@@ -28,6 +29,7 @@ def storm_warning() -> JsonValue:
         "opening_frame": 58,
         "camera": "camera",
         "environment": {"kind": "storm", "strength": 0.75},
+        "finishing": film_look(white=5800, contrast=1.12, saturation=1.0, vignette=0.9),
         "items": {
             "edge": {
                 "kind": "controller",
@@ -179,7 +181,7 @@ def _surroundings() -> dict[str, JsonValue]:
             "kind": "light", "name": "Key light", "rank": 63, "turn": [-34, -38, 0], "colour": "#DCE6F0", "strength": 1.7,
         },
         "camera": {
-            "kind": "camera", "name": "Camera", "rank": 64, "angle": 33,
+            "kind": "camera", "name": "Camera", **lens("board", 1.2), "rank": 64, "angle": 33,
             "place": keyed((0, [-0.9, 2.0, 7.4]), (119, [0.5, 2.25, 6.6])), "turn": keyed((0, [3.0, -6.0, 0]), (119, [1.0, 3.5, 0])),
         },
     }  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, WHITE, keyed, profile, quay, sea, stops
 
 HIGH = 2.15
@@ -26,6 +27,7 @@ def tarred_hull() -> JsonValue:
         "opening_frame": 66,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 1.0},
+        "finishing": film_look(white=6800, contrast=1.1),
         "items": _items(),
         "fields": {
             "pace": {
@@ -125,7 +127,7 @@ def _items() -> dict[str, JsonValue]:
             "colour": "#FFE6C4", "strength": 3.0,
         },
         "camera": {
-            "kind": "camera", "name": "Camera", "rank": 7, "angle": 32,
+            "kind": "camera", "name": "Camera", **lens("hull", 1.4), "rank": 7, "angle": 32,
             "place": keyed((0, [1.3, 1.5, 5.0]), (119, [0.6, 1.55, 4.8])), "turn": keyed((0, [4.0, 12.0, 0]), (119, [4.0, 7.0, 0])),
         },
     }  # fmt: skip

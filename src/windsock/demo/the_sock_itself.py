@@ -6,6 +6,7 @@ from math import cos, radians, sin
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import DARK, RED, WHITE, keyed, quay, sea, stones
 
 HEAD: list[JsonValue] = [0.0, 4.05, 0.0]
@@ -31,6 +32,7 @@ def the_sock_itself() -> JsonValue:
         "opening_frame": 42,
         "camera": "camera",
         "environment": {"kind": "day", "strength": 0.95},
+        "finishing": film_look(white=6600, saturation=1.12),
         "items": _items(turning),
         "fields": {
             "free-end": {
@@ -205,6 +207,7 @@ def _items(turning: JsonValue) -> dict[str, JsonValue]:
         "camera": {
             "kind": "camera",
             "name": "Camera",
+            **lens("sock", 1.4, shutter=180.0),
             "rank": 9,
             "place": keyed((0, [0.4, 2.9, 9.6]), (124, [0.2, 2.95, 9.1])),
             "turn": [2.2, 1.5, 0],

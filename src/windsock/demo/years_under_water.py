@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from pydantic import JsonValue
 
+from windsock.demo.finishing import film_look, lens
 from windsock.demo.shore import keyed, profile, stones, stops
 
 PAINT = {"base_colour": "#2F6A74", "roughness": 0.4, "metallic": 0.15}
@@ -22,6 +23,7 @@ def years_under_water() -> JsonValue:
         "opening_frame": 44,
         "camera": "camera",
         "environment": {"kind": "storm", "strength": 0.9},
+        "finishing": film_look(white=5700, contrast=1.08, vignette=1.0),
         "items": {**_anchor(), **_surroundings()},
         "fields": _fields(),
     }
@@ -142,7 +144,7 @@ def _surroundings() -> dict[str, JsonValue]:
             "kind": "light", "name": "Light from the side", "rank": 65, "turn": [-8, 70, 0], "colour": "#FFC79A", "strength": 1.1,
         },
         "camera": {
-            "kind": "camera", "name": "Camera", "rank": 66, "angle": 30,
+            "kind": "camera", "name": "Camera", **lens("shank", 1.2), "rank": 66, "angle": 30,
             "place": keyed((0, [0.5, 1.42, 4.7]), (119, [-0.6, 1.25, 4.35])), "turn": keyed((0, [-3.0, 5.5, 0]), (119, [-0.6, -8.0, 0])),
         },
     }  # fmt: skip

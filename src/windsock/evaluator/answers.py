@@ -28,8 +28,9 @@ from windsock.formats.importing import READERS, summary
 from windsock.formats.limits import FILE_LIMIT
 from windsock.picture.pixels import png
 from windsock.picture.quality import Quality
+from windsock.picture.regions import in_pixels
 from windsock.picture.renderer import Renderer
-from windsock.picture.still import Studio
+from windsock.picture.still import Asked, KeptLayers, Still, Studio, kept_still
 from windsock.protocol.replies import (
     FittedKeys,
     FittedMovement,
@@ -49,6 +50,7 @@ from windsock.protocol.requests import (
     InspectRequest,
     MovementRequest,
     OutlinesRequest,
+    PaceRequest,
     ProbeRequest,
     RestRequest,
     ShotRequest,
@@ -76,7 +78,9 @@ class Answers:
         self._assets = assets
         self._bundler = bundler
         self._renderer = Renderer()
-        self._rendering = Lock()
+        self._rendering, self._rendered = Lock(), KeptLayers()
+        self._paces: dict[str, float] = {}
+        """Seconds that a pixel of each shot's finished pictures took last."""
 
     def about_file(self, request: FileRequest) -> Answer:
         """What a file holds: in all, as outlines, or as movement."""
@@ -86,11 +90,24 @@ class Answers:
             return _told(outlines_of(self._assets.drawing(request.asset), request.height))
         return _told(summary(self._assets.held(request.asset)))
 
-    def ready(self, request: ShotRequest, name: str) -> Content | None:
-        """The reply for a frame that was bundled before: nobody waits for a turn for that."""
+    def ready(self, request: ShotRequest, named: NamedShot) -> Answer | None:
+        """The reply for a frame that was bundled or rendered before: nobody waits for a turn for that."""
+        if isinstance(request, FinishedRequest):
+            return self._finished_anew(request, named.shot)
         if not isinstance(request, FrameRequest) or not request.base:
             return None
-        return self._bundler.ready(_bundled_as(request, name), set(request.held))
+        content = self._bundler.ready(_bundled_as(request, named.name), set(request.held))
+        return None if content is None else (Reply(), content)
+
+    def _finished_anew(self, request: FinishedRequest, shot: Shot) -> Answer | None:
+        """A frame that was rendered before, finished as it is to be now."""
+        region = None if request.part is None else in_pixels(request.part, request.width, request.height)
+        quality = Quality(samples=request.samples)
+        asked = Asked(shot, request.frame, request.width, request.height, quality, region)
+        still = kept_still(self._rendered, asked)
+        if still is not None:
+            return _pictured(still)
+        return (Reply(data={"kept": False}), ()) if request.only_kept else None
 
     def about_shot(self, request: ShotRequest, named: NamedShot, evaluator: Evaluator) -> Answer:
         """What is asked about a shot."""
@@ -109,6 +126,8 @@ class Answers:
                 return _told([plain(finding) for finding in find_all(evaluator, shot)])
             case EstimateRequest():
                 return _told(estimate(shot, self._assets))
+            case PaceRequest():
+                return _told(self._paces.get(_shot_of(request)))
             case ProbeRequest():
                 return _long(evaluator, shot, request.frame) or _probe(request, shot, evaluator)
             case RestRequest():
@@ -129,18 +148,21 @@ class Answers:
         while not self._rendering.acquire(timeout=0.2):
             watch.check()
         try:
-            studio = Studio(evaluator, self._renderer, Quality(samples=request.samples))
-            still = studio.still(shot, request.frame, request.width, request.height, watch.tell)
+            studio = Studio(evaluator, self._renderer, Quality(samples=request.samples), self._rendered)
+            started = time.perf_counter()
+            still = studio.still(shot, request.frame, request.width, request.height, watch.tell, request.part)
+            if request.part is None and request.samples >= Quality().samples and studio.rendered:
+                self._paces[_shot_of(request)] = (time.perf_counter() - started) / (request.width * request.height)
         finally:
             self._rendering.release()
-        return Reply(data={"media": "image/png"}), [png(still.light)]
+        return _pictured(still)
 
     def _frame(self, request: FrameRequest, named: NamedShot, evaluator: Evaluator) -> Answer:
         asked = _bundled_as(request, named.name) if request.base else ""
         started = time.perf_counter()
-        ready = self.ready(request, named.name)  # it may have been made while its turn was waited for
+        ready = self.ready(request, named)  # it may have been made while its turn was waited for
         if ready is not None:
-            return Reply(), ready
+            return ready
         long = _long(evaluator, named.shot, request.frame)
         if long is not None:
             if request.patch or not request.base:
@@ -157,6 +179,14 @@ class Answers:
         return Reply(seconds=seconds), self._bundler.bundle(named.shot, frame, set(request.held), asked)
 
 
+def _shot_of(request: ShotRequest) -> str:
+    return request.base.split(" ")[0]
+
+
+def _pictured(still: Still) -> Answer:
+    return Reply(data={"kept": True}), [png(still.shown, quickly=True)]
+
+
 def formats() -> Formats:
     """The files that are read and written."""
     return Formats(
@@ -169,6 +199,8 @@ def formats() -> Formats:
                 media=writer.media,
                 moving=not isinstance(writer, FrameWriter),
                 rendered=writer.rendered,
+                seen_as=writer.seen_as,
+                widest=writer.widest,
             )
             for writer in WRITERS
         ],

@@ -11,6 +11,7 @@ from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.movement import Movements
+from windsock.core.geometry.panorama import Panorama
 from windsock.core.refusals import MissingAsset, Refusal
 from windsock.formats.font import SHIPPED, Font, shipped_font
 from windsock.formats.movement import restored_movements
@@ -19,7 +20,7 @@ from windsock.formats.reader import Held
 from windsock.formats.reading import read_apart
 from windsock.protocol.files import LaidOutFiles
 
-READ = "read3"
+READ = "read4"
 """The ending of a file that says what another one holds; it changes when readers do."""
 
 
@@ -68,6 +69,15 @@ class AssetFolder(LaidOutFiles):
         held = self.held(font) if len(font) == 64 else shipped_font(font)
         if not isinstance(held, Font):
             raise Refusal("The file of this text is not a font. The shot is unharmed. Choose another font.")
+        return held
+
+    def panorama(self, asset: str) -> Panorama:
+        """See `Assets`."""
+        held = self.held(asset)
+        if not isinstance(held, Panorama):
+            raise Refusal(
+                "The file of the surroundings is not a picture of all round. The shot is unharmed. Choose another file."
+            )
         return held
 
     def movements(self, asset: str, digest: str) -> Movements:

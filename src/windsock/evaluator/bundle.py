@@ -18,6 +18,7 @@ from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Frame
 from windsock.core.evaluate.keeping import Cost
+from windsock.core.finishing.chain import quick
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.pairing import Pairing, nearest_pairs
 from windsock.core.geometry.placement import moved
@@ -125,6 +126,7 @@ class Bundler:
 
     def _manifest(self, shot: Shot, frame: Frame) -> dict[str, object]:
         at = frame.moment
+        stops, glow = quick(shot.finishing, at)
         return {
             "frame": frame.moment.frame,
             "seconds": frame.moment.seconds,
@@ -136,7 +138,13 @@ class Bundler:
             "spaces": spaces(shot, at),
             "courses": courses(shot, frame),
             "lights": [
-                {"item": key, "colour": item.colour, "strength": at(item.strength)}
+                {
+                    "item": key,
+                    "shines": item.shines,
+                    "light": item.light(at),
+                    "wide": at(item.wide),
+                    "high": at(item.high),
+                }
                 for key, item in in_order(shot.items)
                 if isinstance(item, Light)
             ],
@@ -146,6 +154,7 @@ class Bundler:
                 if isinstance(item, Camera)
             },
             "environment": at.resolved(shot.environment),
+            "finish": {"stops": stops, "glow": glow, "view": shot.view},
             "costs": [_cost(cost) for cost in frame.costs],
             "shapes": [vars(report) for report in frame.shapes],
             "looked_at": None if frame.looked_at is None else sorted(frame.looked_at),

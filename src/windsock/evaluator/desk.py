@@ -108,9 +108,9 @@ class Desk:
                 with self._readers.turn(request.browser, False, watch):
                     return self._answers.about_file(request)
             named = self._shots.of(request)
-            ready = self._answers.ready(request, named.name)
+            ready = self._answers.ready(request, named)
             if ready is not None:
-                return Reply(), ready
+                return ready
             for asset in named.assets:
                 if not self._assets.is_read(asset):
                     with self._readers.turn(request.browser, False, watch):

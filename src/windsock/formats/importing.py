@@ -8,6 +8,7 @@ from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.mending import mended
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.panorama import Panorama
 from windsock.core.refusals import Refusal
 from windsock.formats.font import Font, read_font
 from windsock.formats.glb_in import read_glb, read_gltf
@@ -15,6 +16,7 @@ from windsock.formats.gltf_zip import read_gltf_zip, scenes
 from windsock.formats.limits import FILE_LIMIT
 from windsock.formats.numbered import read_numbered
 from windsock.formats.obj import read_obj
+from windsock.formats.panorama import read_exr, read_hdr, read_panorama
 from windsock.formats.ply import read_ply
 from windsock.formats.reader import Held, Reader
 from windsock.formats.stl import read_stl
@@ -38,6 +40,10 @@ READERS: tuple[Reader, ...] = (
     Reader("ttf", "TTF fonts", read_font),
     Reader("otf", "OTF fonts", read_font),
     Reader("woff2", "WOFF2 fonts", read_font),
+    Reader("hdr", "Radiance HDR panoramas", read_hdr),
+    Reader("exr", "OpenEXR panoramas", read_exr),
+    Reader("png", "PNG panoramas", read_panorama),
+    Reader("jpg", "JPEG panoramas", read_panorama),
 )
 
 
@@ -96,6 +102,9 @@ def summary(held: Held) -> dict[str, object]:
             "lines": len(held.strokes),
             "notes": held.notes,
         }
+    if isinstance(held, Panorama):
+        height, width = held.light.shape[:2]
+        return {"sort": "panorama", "wide": width, "tall": height}
     if isinstance(held, Clip):
         return _mesh_summary(held.mesh) | {"moments": len(held.seconds), "seconds": held.length}
     return _mesh_summary(held)

@@ -13,6 +13,7 @@ import numpy as np
 from windsock.core.geometry.clip import Clip, Pose
 from windsock.core.geometry.drawing import Drawing, Paint, Stroke
 from windsock.core.geometry.mesh import OPTIONAL, Mesh
+from windsock.core.geometry.panorama import Panorama
 from windsock.core.geometry.pictures import Picture, Pictures
 from windsock.formats.font import Font
 from windsock.formats.pictures import pixels_of
@@ -41,6 +42,9 @@ def store(held: Held, path: Path) -> None:
         for place, stroke in enumerate(held.strokes):
             header["strokes"].append(stroke.closed)
             arrays[f"s{place}"] = stroke.curves
+    elif isinstance(held, Panorama):
+        header = {"sort": "panorama"}
+        arrays["light"] = held.light
     else:
         header = {"sort": "font"}
         arrays |= {f"f{place}": np.frombuffer(one, dtype=np.uint8) for place, one in enumerate(held.files)}
@@ -69,6 +73,8 @@ def restored(path: Path) -> Held:
         ]
         strokes = [Stroke(arrays[f"s{place}"], closed) for place, closed in enumerate(header["strokes"])]
         return Drawing(paints, strokes, header["notes"])
+    if header["sort"] == "panorama":
+        return Panorama(arrays["light"])
     return Font([arrays[f"f{place}"].tobytes() for place in range(header["files"])])
 
 

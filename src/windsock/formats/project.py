@@ -6,6 +6,7 @@ import hashlib
 import json
 import re
 import zipfile
+from collections.abc import Mapping
 from dataclasses import dataclass
 from io import BytesIO
 from typing import Literal
@@ -14,6 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field, JsonValue, ValidationError
 
 from windsock.core.declarations import Name
 from windsock.core.document.shot import BadDocument, parse_shot
+from windsock.core.look import Look
 from windsock.core.refusals import Refusal
 from windsock.formats.limits import FILE_LIMIT
 
@@ -32,6 +34,14 @@ class FileEntry(BaseModel):
     name: str = Field(min_length=1, max_length=120)
 
 
+class LookEntry(BaseModel):
+    """A look that is kept in the project."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: Name
+    look: Look
+
+
 class ProjectHeader(BaseModel):
     """What `project.json` says."""
 
@@ -40,15 +50,17 @@ class ProjectHeader(BaseModel):
     name: Name
     shots: list[JsonValue] = Field(max_length=1000)
     files: list[FileEntry] = Field(max_length=5000)
+    looks: list[LookEntry] = Field(default=[], max_length=1000)
 
 
 @dataclass(frozen=True)
 class ProjectFile:
-    """A project from a file: documents as they are stored, and files as hash, kind, name and content."""
+    """A project from a file: documents as they are stored, files as hash, kind, name and content, and looks by their names."""
 
     name: str
     shots: list[JsonValue]
     files: list[tuple[str, str, str, bytes]]
+    looks: dict[str, JsonValue]
 
 
 def assets_of(document: JsonValue) -> set[str]:
@@ -60,10 +72,13 @@ def assets_of(document: JsonValue) -> set[str]:
     return set()
 
 
-def packed(name: str, shots: list[JsonValue], files: list[tuple[str, str, str, bytes]]) -> bytes:
-    """The file of a project. files: hash, kind, name and content of each."""
+def packed(
+    name: str, shots: list[JsonValue], files: list[tuple[str, str, str, bytes]], looks: Mapping[str, JsonValue]
+) -> bytes:
+    """The file of a project. files: hash, kind, name and content of each. looks: by their names."""
     listed = [{"hash": digest, "kind": kind, "name": header} for digest, kind, header, _ in files]
-    header = {"windsock_project": 1, "name": name, "shots": shots, "files": listed}
+    kept = [{"name": called, "look": look} for called, look in looks.items()]
+    header = {"windsock_project": 1, "name": name, "shots": shots, "files": listed, "looks": kept}
     out = BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as bundle:
         bundle.writestr("project.json", json.dumps(header, indent=1))
@@ -110,7 +125,8 @@ def unpacked(content: bytes, readable: set[str]) -> ProjectFile:
         raise Refusal(
             f"{len(missing)} files that its shots use are not in the file. Nothing was made. Take the project away again."
         )
-    return ProjectFile(header.name, shots, files)
+    looks: dict[str, JsonValue] = {one.name: one.look.model_dump(mode="json") for one in header.looks}
+    return ProjectFile(header.name, shots, files, looks)
 
 
 def _held(bundle: zipfile.ZipFile, name: str, limit: int) -> bytes:

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.mesh import Mesh
+from windsock.core.geometry.panorama import Panorama
 from windsock.formats.font import Font
 
-Held = Mesh | Clip | Drawing | Font
+Held = Mesh | Clip | Drawing | Font | Panorama
 """What a file holds."""
 
 

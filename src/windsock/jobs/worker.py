@@ -24,14 +24,15 @@ from windsock.evaluator.desk import MEGABYTE
 from windsock.evaluator.disk import FolderStore
 from windsock.evaluator.warming import warm_up
 from windsock.formats.reader import Held
-from windsock.jobs.export import export_film, export_frames, export_reel
+from windsock.jobs.export import export_frames, export_reel, export_rendered
 from windsock.jobs.queue import Queue, worker_app
+from windsock.picture.still import KeptLayers
 from windsock.processes.standby import wait_for_turn
 from windsock.store import jobs, keeping
 from windsock.store.database import Database
 from windsock.store.models import Asset, Job
 from windsock.writers import writer_of
-from windsock.writers.finished import FilmWriter
+from windsock.writers.finished import RenderedReel
 from windsock.writers.writer import ReelWriter
 
 log = logging.getLogger("windsock.jobs")
@@ -41,6 +42,9 @@ UNFORESEEN = (
     "Something went wrong here that was not foreseen; the worker's log has it. The shot is unharmed. Change the last thing "
     "that you changed, then resume, or delete the job."
 )
+RENDERINGS = 3072 * MEGABYTE
+"""Bytes of renderings that are kept, so that a film with another finishing need not be rendered again."""
+
 MEMORY_LIMIT = 8 * 1024 * MEGABYTE
 
 
@@ -95,6 +99,7 @@ class Worker:
         self._exports = exports
         self._name = secrets.token_hex(8)
         self._keeper = Keeper(Cache(600 * MEGABYTE), FolderStore(cache / "history", 4096 * MEGABYTE))
+        self._rendered = KeptLayers(FolderStore(cache / "renderings", RENDERINGS))
         self._assets = StoredAssets(cache / "assets", self._keeper.cache, database)
 
     def do(self, job_id: str) -> None:
@@ -145,10 +150,14 @@ class Worker:
         if isinstance(writer, ReelWriter):
             packed = export_reel(shot, evaluator, frames, writer, folder, beat.progress, copies)
             return "done", f"{len(frames)} frames in one file", str(packed.relative_to(self._exports))
-        if isinstance(writer, FilmWriter):
-            packed = export_film(shot, evaluator, frames, writer, folder, beat.progress)
-            return "done", f"{len(frames)} frames as a film", str(packed.relative_to(self._exports))
-        packed = export_frames(shot, evaluator, frames, writer, folder, beat.progress, copies)
+        if settings.get("numbers"):
+            writer = writer.with_numbers()
+        if writer.rendered:
+            shot = shot.smaller(settings.get("part", 1))
+        if isinstance(writer, RenderedReel):
+            packed = export_rendered(shot, evaluator, frames, writer, folder, beat.progress, self._rendered)
+            return "done", f"{len(frames)} frames in one file", str(packed.relative_to(self._exports))
+        packed = export_frames(shot, evaluator, frames, writer, folder, beat.progress, copies, self._rendered)
         return "done", f"{len(frames)} frames", str(packed.relative_to(self._exports))
 
 
@@ -204,7 +213,9 @@ class Heartbeat:
         while True:
             try:
                 with self._database.session() as session:
-                    says = self._detail or self._says
+                    says = (
+                        f"{self._says}. {self._detail}" if self._detail and self._says else self._detail or self._says
+                    )
                     if not jobs.tell(session, self._job, self._worker, self._done, says):
                         row = session.get(Job, self._job)
                         self.lost = row is None or row.worker != self._worker

@@ -11,6 +11,7 @@ import sys
 import traceback
 from multiprocessing.connection import Connection
 
+from windsock.picture.quality import Quality
 from windsock.picture.scene import Scene
 
 
@@ -26,11 +27,18 @@ def main() -> None:
     wishes = Connection(reading, writable=False)
     answers = Connection(writing, readable=False)
     from windsock.picture.meshes import BuiltMeshes  # loads the renderer
-    from windsock.picture.rendering import Rendering
+    from windsock.picture.rendering import Rendering, Unwanted
+
+    def unwanted() -> bool:
+        """Whether what is under way is to stop: nothing else is asked meanwhile."""
+        if not wishes.poll():
+            return False
+        wishes.recv()
+        return True
 
     answers.send(("ready",))
     built = BuiltMeshes()
-    rendering = Rendering(passes=False, built=built)
+    rendering = Rendering(Quality(), built)
     while True:
         try:
             wish, *given = wishes.recv()
@@ -38,15 +46,19 @@ def main() -> None:
             return
         try:
             if wish == "begin":
-                rendering = Rendering(passes=given[0], built=built)
+                rendering = Rendering(given[0], built)
                 answers.send(("begun",))
             elif wish == "add":
                 scene: Scene | None = given[0]
                 if scene is not None:
                     rendering.set(scene)
-                answers.send(("added", rendering.add(given[1])))
+                answers.send(("added", rendering.add(given[1], unwanted)))
+            elif wish == "stop":
+                answers.send(("stopped",))
             else:
                 answers.send(("layers", rendering.layers(denoised=given[0])))
+        except Unwanted:
+            answers.send(("stopped",))
         except MemoryError:
             answers.send(("failed", "memory"))
         except Exception:  # noqa: BLE001 - whatever it is, the other side tells it

@@ -28,27 +28,28 @@ def hash_of(name: str) -> np.uint32:
 
 def matte(identity: Identity, names: Sequence[str]) -> tuple[dict[str, Floats], dict[str, str]]:
     """The channels by their endings ("00.R" …), each (height, width), and what its names are by their hashes. names: one for
-    each of the surfaces of the identity; surfaces with the same name are one."""
+    each of the named of the identity; those with the same name are one."""
     unique = sorted(set(names))
-    _, height, width = identity.covered.shape
-    pixels = height * width
-    place = np.arange(pixels)
-    covered = np.zeros((pixels, len(unique)), dtype=np.float32)
-    for number, name in enumerate(names):
-        covered[:, unique.index(name)] += identity.covered[number].ravel()
-    ranks = min(RANKS, len(unique))
-    best = np.argsort(-covered, axis=1, kind="stable")[:, :ranks]
+    number = {name: place for place, name in enumerate(unique)}
+    owner = np.array([number[name] for name in names], dtype=np.int64)[identity.name]
+    pairs, which = np.unique(identity.pixel * max(len(unique), 1) + owner, return_inverse=True)
+    cover = np.minimum(np.bincount(which.ravel(), identity.cover, len(pairs)), 1).astype(np.float32)
+    pixel, owner = np.divmod(pairs, max(len(unique), 1))
+    order = np.lexsort((owner, -cover, pixel))
+    pixel, owner, cover = pixel[order], owner[order], cover[order]
+    # The place of each among those of its pixel.
+    rank = np.arange(len(pixel)) - np.searchsorted(pixel, pixel)
+    height, width = identity.size
     hashes = np.array([hash_of(name) for name in unique], dtype=np.uint32)
     channels: dict[str, Floats] = {}
-    for rank in range(RANKS):
-        ids, cover = np.zeros(pixels, dtype=np.uint32), np.zeros(pixels, dtype=np.float32)
-        if rank < ranks:
-            cover = np.minimum(covered[place, best[:, rank]], 1)
-            ids = np.where(cover > 0, hashes[best[:, rank]], np.uint32(0)).astype(np.uint32)
-        name, value = ("R", "G") if rank % 2 == 0 else ("B", "A")
-        channels[f"{rank // 2:02d}.{name}"] = ids.view(np.float32).reshape(height, width)
-        channels[f"{rank // 2:02d}.{value}"] = cover.reshape(height, width)
-    return channels, {name: f"{hashes[number]:08x}" for number, name in enumerate(unique)}
+    for place in range(RANKS):
+        here = (rank == place) & (cover > 0)
+        ids, covered = np.zeros(height * width, dtype=np.uint32), np.zeros(height * width, dtype=np.float32)
+        ids[pixel[here]], covered[pixel[here]] = hashes[owner[here]], cover[here]
+        name, value = ("R", "G") if place % 2 == 0 else ("B", "A")
+        channels[f"{place // 2:02d}.{name}"] = ids.view(np.float32).reshape(height, width)
+        channels[f"{place // 2:02d}.{value}"] = covered.reshape(height, width)
+    return channels, {name: f"{hashes[place]:08x}" for place, name in enumerate(unique)}
 
 
 def metadata(layer: str, manifest: dict[str, str]) -> dict[str, str]:

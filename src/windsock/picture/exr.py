@@ -19,19 +19,29 @@ REC709 = (0.64, 0.33, 0.30, 0.60, 0.15, 0.06, 0.3127, 0.3290)
 
 
 def exr_bytes(
-    still: Still, rate: tuple[int, int], frame: float, names: Mapping[str, str], parts: Mapping[tuple[str, str], str]
+    still: Still,
+    names: Mapping[str, str],
+    parts: Mapping[tuple[str, str], str],
+    apart: Mapping[str, Still] | None = None,
 ) -> bytes:
-    """The file. rate: frames per second as a ratio; names: of items by their ids; parts: of parts by item and id."""
+    """The file. names: of items by their ids; parts: of parts by item and id. apart: the frame as its layers show it, by their ids:
+    a part each."""
     import OpenEXR  # it is there only where pictures are made
 
-    layers = still.layers
+    layers, shot = still.layers, still.shot
+    rate = shot.rate.numerator, shot.rate.denominator
     shared: dict[str, Any] = {
         "chromaticities": REC709,
         "framesPerSecond": Fraction(*rate),
-        "timeCode": _time_code(OpenEXR, frame, rate),
+        "timeCode": _time_code(OpenEXR, still.frame, rate),
         "software": "Wind Sock",
     }
-    made = [_part(OpenEXR, "beauty", _colours(still.light, layers.opacity), shared, half=True)]
+    made = [_part(OpenEXR, "beauty", _colours(still.finished.light, layers.opacity), shared, half=True)]
+    for key, one in (apart or {}).items():
+        told = _colours(one.finished.light, one.layers.opacity)
+        channels = {f"layer_{key}.{channel}": values for channel, values in told.items()}
+        named = shared | {"windsockLayer": shot.layers[key].name}
+        made.append(_part(OpenEXR, f"layer_{key}", channels, named, half=True))
     made += [
         _part(OpenEXR, name, _coloured(name, getattr(layers, name)), shared, half=True)
         for name in ("emission", "albedo")
@@ -39,11 +49,20 @@ def exr_bytes(
     made.append(_part(OpenEXR, "normal", _placed("normal", layers.normal), shared, half=True))
     if layers.position is not None:
         made.append(_part(OpenEXR, "position", _placed("position", layers.position), shared))
+    if layers.motion is not None:
+        channels = {"motion.X": layers.motion[..., 0], "motion.Y": layers.motion[..., 1]}
+        made.append(_part(OpenEXR, "motion", channels, shared))
     if layers.depth is not None:
         made.append(_part(OpenEXR, "depth", {"depth.Z": layers.depth}, shared))
+    for field, values in layers.values.items():
+        name = f"field_{shot.fields[field].letter}"
+        made.append(_part(OpenEXR, name, {f"{name}.V": values}, shared))
     if layers.identity is not None:
-        named = {"crypto_item": [names[item] for item, _ in layers.identity.named]}
-        named["crypto_part"] = [parts[one] for one in layers.identity.named]
+        all_named = layers.identity.named
+        named = {"crypto_item": [names[one.item] for one in all_named]}
+        named["crypto_part"] = [parts[one.item, one.part] for one in all_named]
+        if any(one.piece >= 0 for one in all_named):
+            named["crypto_piece"] = [_piece(parts[one.item, one.part], one.piece) for one in all_named]
         for name, words in named.items():
             channels, manifest = matte(layers.identity, words)
             told = {f"{name}{ending}": values for ending, values in channels.items()}
@@ -53,6 +72,10 @@ def exr_bytes(
         with OpenEXR.File(made) as file:
             file.write(str(path))
         return path.read_bytes()
+
+
+def _piece(part: str, number: int) -> str:
+    return part if number < 0 else f"{part}, piece {number}"
 
 
 def _part(library: Any, name: str, channels: dict[str, Floats], shared: dict[str, Any], half: bool = False) -> Any:

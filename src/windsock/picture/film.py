@@ -11,6 +11,8 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.processes.scheduling import share_cores
+
 Pixels = NDArray[np.uint8] | NDArray[np.uint16]
 
 BT709 = 1
@@ -21,7 +23,8 @@ FULL, LIMITED = 2, 1
 
 @dataclass(frozen=True)
 class Coding:
-    """A way to write a film. called: in words; ending: of its files; codec, pixels: as FFmpeg names them."""
+    """A way to write a film. called: in words; ending: of its files; codec, pixels: as FFmpeg names them; transparent: whether its
+    frames have an opacity. plays: whether browsers play it."""
 
     called: str
     ending: str
@@ -30,22 +33,41 @@ class Coding:
     pixels: str
     options: tuple[tuple[str, str], ...] = ()
     media: str = "video/mp4"
+    transparent: bool = False
+    plays: bool = False
 
 
 CODINGS: dict[str, Coding] = {
-    "h264": Coding("H.264", "mp4", "mp4", "libx264", "yuv420p", (("crf", "16"), ("preset", "medium"))),
+    "h264": Coding("H.264", "mp4", "mp4", "libx264", "yuv420p", (("crf", "16"), ("preset", "medium")), plays=True),
     "prores": Coding("ProRes 422 HQ", "mov", "mov", "prores_ks", "yuv422p10le", (("profile", "3"),), "video/quicktime"),
-    "vp9": Coding(
-        "VP9", "webm", "webm", "libvpx-vp9", "yuv420p", (("crf", "24"), ("b", "0"), ("row-mt", "1")), "video/webm"
+    "prores-4444": Coding(
+        "ProRes 4444, with transparency",
+        "mov",
+        "mov",
+        "prores_ks",
+        "yuva444p10le",
+        (("profile", "4"), ("alpha_bits", "16")),
+        "video/quicktime",
+        transparent=True,
     ),
-    "av1": Coding("AV1", "mp4", "mp4", "libsvtav1", "yuv420p10le", (("crf", "26"), ("preset", "8"))),
+    "vp9": Coding(
+        "VP9",
+        "webm",
+        "webm",
+        "libvpx-vp9",
+        "yuv420p",
+        (("crf", "24"), ("b", "0"), ("row-mt", "1")),
+        "video/webm",
+        plays=True,
+    ),
+    "av1": Coding("AV1", "mp4", "mp4", "libsvtav1", "yuv420p10le", (("crf", "26"), ("preset", "8")), plays=True),
     "ffv1": Coding("FFV1, lossless", "mkv", "matroska", "ffv1", "gbrp16le", (), "video/x-matroska"),
 }
 """By the name that each is asked for."""
 
 
 def encoded_film(frames: Iterable[Pixels], rate: Fraction, coding: Coding) -> bytes:
-    """The film. frames: (height, width, 3) each, sRGB from the top, all of one size that is even both ways; rate: frames a
+    """The film. frames: (height, width, 3) each, 4 for one with transparency, sRGB from the top, all of one size that is even both ways; rate: frames a
     second, kept exactly."""
     import av
     from av.video.reformatter import VideoReformatter
@@ -76,6 +98,8 @@ def _stream(container: Any, coding: Coding, rate: Fraction, pixels: Pixels) -> A
     if not coding.pixels.startswith("gbr"):
         context.colorspace, context.color_range = BT709, LIMITED
     context.thread_count = 0
+    context.open()
+    share_cores()  # the encoder of AV1 makes itself real-time where an administrator runs it
     return stream
 
 
@@ -84,7 +108,8 @@ def _frame(pixels: Pixels, coding: Coding, number: int, rate: Fraction, converti
 
     deep = pixels.dtype == np.uint16
     held: Any = np.ascontiguousarray(pixels)
-    frame = av.VideoFrame.from_ndarray(held, format="rgb48le" if deep else "rgb24")
+    formats = {(3, False): "rgb24", (3, True): "rgb48le", (4, False): "rgba", (4, True): "rgba64le"}
+    frame = av.VideoFrame.from_ndarray(held, format=formats[pixels.shape[2], deep])
     if coding.pixels.startswith("gbr"):
         frame = converting.reformat(frame, format=coding.pixels)
     else:

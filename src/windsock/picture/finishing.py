@@ -1,46 +1,78 @@
-"""From light to what is seen: glow about what shines, exposure, and the view transform."""
+"""A rendered frame finished: exposed, through the shot's chain of finishing steps, and shown."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
-from windsock.core.kernels.blurring import blurred
-from windsock.core.kernels.srgb import encoded
+from windsock.core.document.items import Camera
+from windsock.core.document.shot import Shot
+from windsock.core.finishing.chain import on_light, on_shown
+from windsock.core.finishing.finish import Glass, Seen
 from windsock.picture.layers import Layers
 from windsock.picture.scene import Floats
-
-GLOWS = ((0.25, 0.02), (0.42, 0.115))
-"""How much of what shines is spread, and how wide, as a share of the picture's height: what the page lays over."""
-
-BRIGHTEST = 20.0
-"""What shines more spreads no more."""
+from windsock.picture.view import shown
 
 
-def finished(layers: Layers, exposure: float = 0.0) -> Floats:
-    """(height, width, 3) linear light with the glow, at an exposure in stops."""
-    light = layers.light
-    if float(layers.emission.max(initial=0)) > 0:
-        shines = np.minimum(layers.emission, np.float32(BRIGHTEST))
-        for share, width in GLOWS:
-            light = light + np.float32(share) * blurred(shines, width * light.shape[0])
-    return (light * np.float32(2.0**exposure)).astype(np.float32)
+@dataclass(frozen=True, eq=False)
+class Finished:
+    """A finished picture, (height, width, 3). light: linear, before the view transform. shown: what a display of sRGB gets, 0..1.
+    seen: what its steps knew of it."""
+
+    light: Floats
+    shown: Floats
+    seen: Seen
+
+    def over_nothing(self, shot: Shot, opacity: Floats) -> Floats:
+        """(height, width, 4) what a display gets of a picture with nothing behind all, and how opaque it is: as much as is covered, and
+        where nothing is but light, as that is bright. Its colours are not multiplied by that."""
+        covered = np.clip(np.maximum(opacity, self.light.max(axis=-1)), 0, 1)
+        straight = (self.light / np.maximum(covered, 1e-4)[..., None]).astype(np.float32)
+        made = on_shown(shot.finishing, shown(straight, shot.view), self.seen)
+        return np.concatenate([made, covered[..., None]], axis=-1).astype(np.float32)
 
 
-def neutral(light: Floats) -> Floats:
-    """Light as a display shows it, 0..1 and still linear, by the PBR Neutral tone mapper of the Khronos Group (2024, its
-    reference implementation): what is below 0.8 keeps its colour, what is above goes toward white.
-    """
-    start, faded = 0.8 - 0.04, 0.15
-    lowest = light.min(axis=-1, keepdims=True)
-    shown = light - np.where(lowest < 0.08, lowest - 6.25 * lowest * lowest, 0.04)
-    peak = shown.max(axis=-1, keepdims=True)
-    room = 1 - start
-    pressed = 1 - room * room / np.maximum(peak + room - start, 1e-6)
-    white = 1 - 1 / (faded * (peak - pressed) + 1)
-    bright = shown * (pressed / np.maximum(peak, 1e-6)) * (1 - white) + pressed * white
-    return np.clip(np.where(peak < start, shown, bright), 0, 1).astype(np.float32)
+def finished(layers: Layers, shot: Shot, frame: float) -> Finished:
+    """What was rendered of a frame, finished as the shot has it."""
+    at = shot.moment(frame)
+    camera = shot.items.get(shot.camera) if shot.camera else None
+    exposed = np.float32(2.0 ** (at(camera.exposure) if isinstance(camera, Camera) else 0.0))
+    seen = Seen(
+        at,
+        layers.emission * exposed,
+        _covers(layers),
+        layers.depths,
+        layers.values,
+        _glass(shot, frame),
+        lambda item: far_off(shot, item, frame),
+    )
+    light = on_light(shot.finishing, (layers.light * exposed).astype(np.float32), seen).astype(np.float32)
+    return Finished(light, on_shown(shot.finishing, shown(light, shot.view), seen), seen)
 
 
-def shown(light: Floats) -> Floats:
-    """(height, width, 3) what a display of sRGB gets, 0..1, of linear light."""
-    return encoded(neutral(light)).astype(np.float32)
+def far_off(shot: Shot, item: str, frame: float) -> float:
+    """Metres along the shot's camera to an item; negative behind it."""
+    if shot.camera is None:
+        return 1.0
+    at = shot.moment(frame)
+    matrix = shot.placement(shot.camera, at)
+    away = shot.placement(item, at)[:3, 3] - matrix[:3, 3]
+    return -float(away @ matrix[:3, 2]) / max(float(np.linalg.norm(matrix[:3, 2])), 1e-12)
+
+
+def _covers(layers: Layers) -> dict[tuple[str, str], Floats]:
+    identity = layers.identity
+    if identity is None:
+        return {}
+    parts: dict[tuple[str, str], list[int]] = {}
+    for number, named in enumerate(identity.named):
+        parts.setdefault((named.item, named.part), []).append(number)
+    return {part: identity.covered(which) for part, which in parts.items()}
+
+
+def _glass(shot: Shot, frame: float) -> Glass:
+    camera = shot.items.get(shot.camera) if shot.camera else None
+    if not isinstance(camera, Camera):
+        return Glass(0.035, 0.024)
+    return camera.glass(shot.moment(frame), shot.picture.height / shot.picture.width)

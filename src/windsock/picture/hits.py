@@ -60,10 +60,35 @@ class Hits:
         """(k, 2) the u,v where rays meet a surface."""
         surface = scene.surfaces[number]
         assert surface.uv is not None
-        corners, within = surface.faces[self.face[here]], self.within[here].astype(np.float32)
-        first, second, third = (surface.uv[corners[:, corner]] for corner in range(3))
+        return self._between(scene, number, here, surface.uv)
+
+    def measured(self, scene: Scene, field: str) -> Floats:
+        """(n, 1) the value of a field there; 0 where nothing is met."""
+        found = np.zeros((len(self.surface), 1), dtype=np.float32)
+        for number, here in self.groups:
+            values = scene.surfaces[number].values.get(field)
+            if values is not None:
+                found[here] = self._between(scene, number, here, values.reshape(-1, 1))
+        return found
+
+    def moved(self, scene: Scene) -> Floats:
+        """(n, 3) how far what rays meet goes in one frame."""
+        found = np.zeros((len(self.surface), 3), dtype=np.float32)
+        for number, here in self.groups:
+            surface = scene.surfaces[number]
+            if surface.later is not None:
+                found[here] = self._between(scene, number, here, surface.later - surface.points)
+        return found
+
+    def _between(self, scene: Scene, number: int, here: NDArray[np.int64], values: Floats) -> Floats:
+        """(k, size) what is between the corners where rays meet a surface. values: (points or 1, size)."""
+        if len(values) == 1:
+            return np.broadcast_to(values, (len(here), values.shape[1]))
+        corners = scene.surfaces[number].faces[self.face[here]]
+        within = self.within[here].astype(np.float32)
+        first, second, third = (values[corners[:, corner]] for corner in range(3))
         between = first * (1 - within[:, :1] - within[:, 1:]) + second * within[:, :1] + third * within[:, 1:]
-        return between.astype(np.float32)
+        return between.astype(np.float32, copy=False)
 
     def read(self, scene: Scene, name: str) -> Floats:
         """(n, k) a channel of the surfaces there, between the corners; 0 where nothing is met."""
@@ -75,17 +100,8 @@ class Hits:
                 found[here] = sampled(surface.pixels, self._uv(scene, number, here), surface.wrap)
                 continue
             values = getattr(surface, name).reshape(-1, size)
-            if len(values) == 1:
-                if values.any():
-                    found[here] = values
-                continue
-            corners = surface.faces[self.face[here]]
-            within = self.within[here].astype(np.float32)
-            found[here] = (
-                values[corners[:, 0]] * (1 - within[:, :1] - within[:, 1:])
-                + values[corners[:, 1]] * within[:, :1]
-                + values[corners[:, 2]] * within[:, 1:]
-            )
+            if len(values) > 1 or values.any():
+                found[here] = self._between(scene, number, here, values)
         if name == "opacity":
             for number, here in self.groups:
                 surface = scene.surfaces[number]

@@ -11,12 +11,15 @@ SAMPLES_A_PASS = 4
 class Quality:
     """samples: of each pixel at most. noise: passes end where the picture's mean error is below this share of white; 0 takes
     all samples. denoised: whether what noise is left is taken out. passes: whether all passes are wanted, not only the picture.
+    covers, depths: whether what covers each pixel, and how far off it is, is wanted for the finishing.
     """
 
     samples: int = 32
     noise: float = 0.01
     denoised: bool = True
     passes: bool = False
+    covers: bool = False
+    depths: bool = False
 
     @property
     def most_passes(self) -> int:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
+import time
 from collections.abc import Callable
 from glob import glob
 from importlib import invalidate_caches
@@ -12,7 +13,7 @@ from importlib.util import find_spec
 from multiprocessing.connection import Connection
 from typing import Any
 
-from windsock.core.refusals import Refusal, TooMuch
+from windsock.core.refusals import Cancelled, Refusal, TooMuch
 from windsock.picture.layers import Layers
 from windsock.picture.quality import Quality
 from windsock.picture.scene import Scene
@@ -24,7 +25,13 @@ MEGABYTES = 12 * 1024
 SLICE = 0.2
 """Seconds between two looks at whether it is still wanted."""
 
-PACKAGES = ("mitsuba", "drjit", "pyoidn")
+ENDS_SOON = 1.5
+"""Seconds in which what nobody waits for any more has to end, before its process is exchanged for another."""
+
+PACKAGES = ("mitsuba", "drjit", "pyoidn", "PyOpenColorIO", "cv2")
+
+LIBRARIES = ("mitsuba", "drjit", "pyoidn")
+"""What a rendering's bytes depend on beside the code."""
 
 GONE = (
     "The renderer ended while it was at work; it may have run out of memory. The shot is unharmed. Try again with a smaller "
@@ -64,18 +71,39 @@ class Renderer:
             raise Refusal(f"{words} Nothing was rendered. All else works.")
         try:
             self._start()
-            self._ask(told, 0.0, "begin", quality.passes)
+            self._ask(told, 0.0, "begin", quality)
             most = quality.most_passes
             for number in range(most):
                 noise = self._ask(told, number / most, "add", scene(number), most)
                 if number and noise <= quality.noise:
                     break
             return self._ask(told, 1.0, "layers", quality.denoised)
-        except BaseException:
-            # What is under way cannot be called back: another process stands by for the next picture.
-            self.close()
-            self._spawn()
+        except Cancelled:
+            if not self._came_to_rest():
+                self._exchange()
             raise
+        except BaseException:
+            self._exchange()
+            raise
+
+    def _came_to_rest(self) -> bool:
+        """Have what is under way end; whether it does so soon. A process that is at hand has its kernels and meshes already."""
+        assert self._wishes is not None
+        assert self._answers is not None
+        deadline = time.monotonic() + ENDS_SOON
+        try:
+            self._wishes.send(("stop",))
+            while self._answers.poll(max(deadline - time.monotonic(), 0)):
+                if self._answers.recv() == ("stopped",):
+                    return True
+        except (EOFError, OSError):
+            pass
+        return False
+
+    def _exchange(self) -> None:
+        """What is under way cannot be called back: another process stands by for the next picture."""
+        self.close()
+        self._spawn()
 
     def close(self) -> None:
         """End the process, whatever it is doing."""

@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, fields, is_dataclass, replace
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from xxhash import xxh3_128
 
+from windsock.core.document.layers import Role
 from windsock.core.kernels.pictures import Wrap
 
 Floats = NDArray[np.float32]
 
+Region = tuple[int, int, int, int]
+"""A part of a picture: its left, top, right and bottom edges in pixels from the top left."""
+
 MOST_PIXELS = 8192 * 8192
+
+
+SeenAs = Role | Literal["unseen"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,7 +41,8 @@ class Surface:
     colour, emission: linear (n or 1, 3); roughness, metallic, transmission, opacity: (n or 1,). pixels: (height, width, 3)
     linear, the colour by uv, (n, 2) from the bottom left; mask: (height, width, 1), what multiplies the opacity the same way;
     wrap: what is beyond the edges of both, along u and v. backs: how faces are seen from behind. cut: whether an opacity is
-    either there or not, divided at 1/2.
+    either there or not, divided at 1/2. values: (n,) of fields, by their ids, that are read where it is seen. piece: (n,) which
+    piece each point is of. later: (n, 3) where each point is one frame later. role: how it is seen.
     """
 
     item: str
@@ -53,24 +62,16 @@ class Surface:
     wrap: tuple[Wrap, Wrap] = ("repeat", "repeat")
     backs: Literal["shown", "hidden"] | SideLook = "shown"
     cut: bool = False
+    values: Mapping[str, Floats] = field(default_factory=dict[str, Floats])
+    piece: NDArray[np.integer] | None = None
+    later: Floats | None = None
+    role: SeenAs = "shown"
 
     @property
     def content(self) -> str:
-        """A hash of all that it is."""
-        digest = xxh3_128()
-        for one in fields(self):
-            value = getattr(self, one.name)
-            if isinstance(value, np.ndarray):
-                digest.update(f"{one.name} {value.shape} {value.dtype}".encode())
-                digest.update(np.ascontiguousarray(value).data)
-            else:
-                told = (
-                    vars(value) | {"colour": value.colour.tolist(), "emission": value.emission.tolist()}
-                    if isinstance(value, SideLook)
-                    else value
-                )
-                digest.update(f"{one.name} {told}".encode())
-        return digest.hexdigest()
+        """A hash of all that the renderer has it as."""
+        beside = ("values", "piece", "later", "role")
+        return _hashed({name: value for name, value in _told(self).items() if name not in beside})
 
     @property
     def through(self) -> bool:
@@ -94,11 +95,28 @@ class Sun:
 
 
 @dataclass(frozen=True)
+class Lamp:
+    """A light that stands near, and is itself seen only in what mirrors it. matrix: 16 numbers to the world by rows, it shines
+    along its -Z. light: (3,) linear, what falls on a face square to it one metre away. radius: of a ball in metres, 0 for a point;
+    across: metres wide and high of an area, None for a ball."""
+
+    matrix: tuple[float, ...]
+    light: tuple[float, float, float]
+    radius: float = 0.0
+    across: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True, eq=False)
 class Surroundings:
-    """The light from all round: a sky by its name, how strong its light is, and what far things fade into."""
+    """The light from all round: a sky by its name, how strong its light is, and degrees that it is turned about +Y. behind: linear,
+    what is seen behind all; None for the sky itself, at a strength of 1. light: (height, width, 3) the sky, as a `Panorama` has it; None for
+    the one of that name."""
 
     kind: str = "day"
     strength: float = 1.0
+    turn: float = 0.0
+    behind: tuple[float, float, float] | None = None
+    light: NDArray[np.float16] | None = None
 
 
 @dataclass(frozen=True)
@@ -119,10 +137,20 @@ class Lens:
         """(4, 4)."""
         return np.array(self.matrix).reshape(4, 4)
 
+    def seen_at(self, places: NDArray[np.float64], width: int, height: int) -> NDArray[np.float64]:
+        """(n, 2) pixels from the lower left corner at which places, (n, 3) in the world, are seen in a picture of a size."""
+        matrix = self.to_world
+        axes = matrix[:3, :3] / np.linalg.norm(matrix[:3, :3], axis=0)
+        own = (places - matrix[:3, 3]) @ axes
+        depth = np.maximum(-own[:, 2:], 1e-6)
+        high = np.tan(np.radians(self.degrees) / 2)
+        return (own[:, :2] / depth / np.array([high * width / height, high]) * 0.5 + 0.5) * np.array([width, height])
+
 
 @dataclass(frozen=True, eq=False)
 class Scene:
-    """All of a moment. width, height: pixels."""
+    """All of a moment. width, height: pixels. later: the lens one frame later, where motion is asked for. region: pixels from the
+    left, the top, to the right and the bottom, where only a part of the picture is rendered."""
 
     width: int
     height: int
@@ -130,6 +158,54 @@ class Scene:
     surfaces: tuple[Surface, ...]
     suns: tuple[Sun, ...] = ()
     surroundings: Surroundings = Surroundings()
+    lamps: tuple[Lamp, ...] = ()
+    later: Lens | None = None
+    region: Region | None = None
+
+    @property
+    def content(self) -> str:
+        """A hash of all that is in it."""
+        return _hashed(_told(self))
+
+    @property
+    def rendered_size(self) -> tuple[int, int]:
+        """Height and width in pixels of what is rendered of it."""
+        if self.region is None:
+            return self.height, self.width
+        left, top, right, bottom = self.region
+        return bottom - top, right - left
+
+
+def _told(value: object) -> dict[str, object]:
+    return {one.name: getattr(value, one.name) for one in fields(value)}  # pyright: ignore[reportArgumentType]
+
+
+def _hashed(told: Mapping[str, object]) -> str:
+    """A hash of arrays, numbers, words, and what is made of them."""
+    digest = xxh3_128()
+
+    def add(name: str, value: object) -> None:
+        if isinstance(value, np.ndarray):
+            digest.update(f"{name} {value.shape} {value.dtype}".encode())
+            digest.update(np.ascontiguousarray(value).data)
+        elif is_dataclass(value):
+            digest.update(f"{name} {type(value).__name__}".encode())
+            for key, one in _told(value).items():
+                add(key, one)
+        elif isinstance(value, Mapping):
+            digest.update(f"{name} {len(value)}".encode())
+            for key in sorted(value):
+                add(str(key), value[key])
+        elif isinstance(value, tuple):
+            digest.update(f"{name} {len(value)}".encode())
+            for one in value:
+                add("", one)
+        else:
+            digest.update(f"{name} {value!r}".encode())
+
+    for name, value in told.items():
+        add(name, value)
+    return digest.hexdigest()
 
 
 def checked(surface: Surface) -> Surface | None:
@@ -172,6 +248,7 @@ def checked(surface: Surface) -> Surface | None:
         points=np.ascontiguousarray(points, dtype=np.float32),
         normals=np.ascontiguousarray(normals, dtype=np.float32),
         faces=np.ascontiguousarray(faces, dtype=np.uint32),
+        values={key: _numbers(values) for key, values in surface.values.items()},
         **looks,
     )
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Literal, cast
 
 import numpy as np
@@ -12,33 +12,120 @@ from windsock.core.declarations import in_order
 from windsock.core.document.items import Camera, Light
 from windsock.core.document.shot import Shot
 from windsock.core.evaluate.drawn import DrawItem
-from windsock.core.evaluate.expanding import expanded
+from windsock.core.evaluate.expanding import copied_faces, expanded
 from windsock.core.evaluate.frame import Frame
 from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.mesh import FACE_LIMIT
+from windsock.core.geometry.panorama import Panorama
 from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.kernels.srgb import OF_BYTES
 from windsock.core.look import Look
-from windsock.picture.scene import Floats, Lens, Scene, SideLook, Sun, Surface, Surroundings, checked
+from windsock.core.refusals import TooMuch
+from windsock.picture.scene import (
+    Floats,
+    Lamp,
+    Lens,
+    Region,
+    Scene,
+    SeenAs,
+    SideLook,
+    Sun,
+    Surface,
+    Surroundings,
+    checked,
+)
 
 Told = Mapping[str, float | str]
+Measured = Callable[[DrawItem], Mapping[str, NDArray[np.float64]]]
 
 FREE_ANGLE = 35.0
 
 
-def staged(shot: Shot, frame: Frame, width: int, height: int) -> Scene:
-    """The scene of a frame, at a size in pixels. Raises TooMuch for more faces of copies than are rendered."""
+def staged(
+    shot: Shot,
+    frame: Frame,
+    width: int,
+    height: int,
+    measured: Measured | None = None,
+    later: Frame | None = None,
+    round_about: Panorama | None = None,
+    region: Region | None = None,
+) -> Scene:
+    """The scene of a frame, at a size in pixels. measured: the values of the fields that are to be read where it is seen, by what
+    is drawn. later: the next frame, where it is asked how all moves. round_about: the picture of the
+    surroundings, where they have one. region: the part that is rendered. Raises TooMuch for more faces of copies than are rendered."""
+    total = copied_faces(frame)
+    if total > FACE_LIMIT:
+        raise TooMuch(
+            f"The copies have {total:,} faces together; up to {FACE_LIMIT:,} are rendered. Nothing was rendered. Have "
+            f"{int(100 * FACE_LIMIT / total)} % of them, or copy a shape with fewer faces."
+        )
     frame = expanded(frame)
-    surfaces = [found for item in frame.draw if item.body.faces() and (found := _surface(item, frame)) is not None]
-    # As in the page, the first light shines.
-    lights = [(key, item) for key, item in in_order(shot.items) if isinstance(item, Light)][:1]
-    suns = [_sun(item, frame.placements[key], frame) for key, item in lights if frame.moment(item.strength) > 0]
-    surroundings = Surroundings(shot.environment.kind, float(frame.moment(shot.environment.strength)))
+    goals = None if later is None else Goals(expanded(later))
+    made = [_surface(item, frame, measured, goals, shot.role_of(item.item)) for item in frame.draw if item.body.faces()]
+    surfaces = [surface for surface in made if surface is not None]
+    lights = [(item, frame.placements[key]) for key, item in in_order(shot.items) if isinstance(item, Light)]
+    lights = [(item, matrix) for item, matrix in lights if frame.moment(item.strength) > 0]
+    suns = [_sun(item, matrix, frame) for item, matrix in lights if item.shines == "parallel"]
+    lamps = [_lamp(item, matrix, frame) for item, matrix in lights if item.shines != "parallel"]
+    told, at = shot.environment, frame.moment
+    light = None if round_about is None else round_about.light
+    behind = None if told.seen else linear_from_hex(told.behind)
+    if shot.pictured is not None:
+        behind = (0.0, 0.0, 0.0)
+    surroundings = Surroundings(told.kind, float(at(told.strength)), float(at(told.turn)), behind, light)
     return Scene(
-        width, height, _lens(shot, frame, surfaces, width / height), tuple(surfaces), tuple(suns), surroundings
+        width,
+        height,
+        _lens(shot, frame, surfaces, width / height),
+        tuple(surfaces),
+        tuple(suns),
+        surroundings,
+        tuple(lamps),
+        None if later is None else _lens(shot, later, surfaces, width / height),
+        region,
     )
 
 
-def _surface(item: DrawItem, frame: Frame) -> Surface | None:
+class Goals:
+    """Where the points of a frame are, to be found by which points they are: their numbers, and of what is broken their pieces too."""
+
+    def __init__(self, frame: Frame) -> None:
+        found: dict[tuple[str, str], list[DrawItem]] = {}
+        for item in frame.draw:
+            found.setdefault((item.item, item.part), []).append(item)
+        self._of: dict[tuple[str, str], tuple[NDArray[np.uint64], Floats]] = {}
+        for name, items in found.items():
+            names, first = np.unique(np.concatenate([_point_names(one) for one in items]), return_index=True)
+            self._of[name] = names, np.concatenate([_world(one) for one in items])[first]
+
+    def of(self, item: DrawItem) -> Floats:
+        """(n, 3) where the points of what is drawn are then; where they are now for those that are gone."""
+        here = _world(item)
+        names, places = self._of.get((item.item, item.part), (np.zeros(0, np.uint64), here[:0]))
+        own = _point_names(item)
+        place = np.minimum(np.searchsorted(names, own), max(len(names) - 1, 0))
+        if len(names) == 0:
+            return here
+        return np.where((names[place] == own)[:, None], places[place], here)
+
+
+def _point_names(item: DrawItem) -> NDArray[np.uint64]:
+    mesh = item.surface
+    number = mesh.number.astype(np.int64).view(np.uint64)
+    if mesh.piece is None:
+        return number
+    # Pieces share the numbers of places where they were one.
+    return number ^ (mesh.piece.astype(np.uint64) + np.uint64(1)) * np.uint64(0x9E3779B97F4A7C15)
+
+
+def _world(item: DrawItem) -> Floats:
+    return moved(item.surface.points.astype(np.float64), item.matrix).astype(np.float32)
+
+
+def _surface(
+    item: DrawItem, frame: Frame, measured: Measured | None, goals: Goals | None, role: SeenAs
+) -> Surface | None:
     mesh, body = item.surface, item.body
     look = cast(Told, frame.plan.resolved(body.look, frame.moment))
     base = np.array(linear_from_hex(str(look["base_colour"])), dtype=np.float32)
@@ -61,7 +148,7 @@ def _surface(item: DrawItem, frame: Frame) -> Surface | None:
         Surface(
             item.item,
             item.part,
-            moved(mesh.points.astype(np.float64), item.matrix).astype(np.float32),
+            _world(item),
             turned_normals(mesh.normals, item.matrix).astype(np.float32),
             faces.astype(np.uint32),
             colour.astype(np.float32),
@@ -76,6 +163,10 @@ def _surface(item: DrawItem, frame: Frame) -> Surface | None:
             ("repeat", "repeat") if picture is None else picture.wrap,
             _backs(body.backs, frame),
             body.alpha == "cut",
+            {} if measured is None else {key: values.astype(np.float32) for key, values in measured(item).items()},
+            mesh.piece,
+            None if goals is None else goals.of(item),
+            role,
         )
     )
 
@@ -99,8 +190,15 @@ def _backs(backs: Look | Literal["shown", "hidden"], frame: Frame) -> Literal["s
 
 def _sun(light: Light, matrix: NDArray[np.float64], frame: Frame) -> Sun:
     towards = -matrix[:3, 2] / max(float(np.linalg.norm(matrix[:3, 2])), 1e-12)
-    shone = np.array(linear_from_hex(light.colour)) * frame.moment(light.strength)
-    return Sun(_three(towards), _three(shone), float(frame.moment(light.width)))
+    return Sun(_three(towards), light.light(frame.moment), float(frame.moment(light.width)))
+
+
+def _lamp(light: Light, matrix: NDArray[np.float64], frame: Frame) -> Lamp:
+    at = frame.moment
+    numbers = tuple(matrix.ravel().tolist())
+    if light.shines == "point":
+        return Lamp(numbers, light.light(at), float(at(light.radius)))
+    return Lamp(numbers, light.light(at), across=(float(at(light.wide)), float(at(light.high))))
 
 
 def _three(values: NDArray[np.float64]) -> tuple[float, float, float]:
@@ -115,11 +213,9 @@ def _lens(shot: Shot, frame: Frame, surfaces: list[Surface], aspect: float) -> L
     camera = shot.items[shot.camera]
     assert isinstance(camera, Camera)
     at, matrix = frame.moment, frame.placements[shot.camera]
-    f_number = at(camera.aperture)
-    across = camera.sensor * shot.picture.height / shot.picture.width
-    focal = across / 2 / np.tan(np.radians(at(camera.angle)) / 2)
+    glass = camera.glass(at, shot.picture.height / shot.picture.width)
     # The f-number is the focal length over the width of the opening.
-    radius = 0.0 if f_number <= 0 else float(focal / 1000 / f_number / 2)
+    radius = 0.0 if glass.f_number <= 0 else glass.focal / glass.f_number / 2
     degrees = _whole(at(camera.angle), shot.picture.width / shot.picture.height, aspect)
     return Lens(tuple(matrix.ravel().tolist()), degrees, radius, _focus(shot, camera, frame))
 

@@ -23,6 +23,7 @@ from windsock.protocol.requests import (
     BlockRequest,
     CancelRequest,
     CoverageRequest,
+    FinishedRequest,
     ShotRequest,
 )
 
@@ -33,8 +34,8 @@ Answer = tuple[Reply, bytes]
 class Evaluators:
     """Sends each question to the process that it is for.
 
-    What somebody waits for goes to the one process that a shot has its results in; what is done ahead and strips go to whoever
-    has least to do. While a process is away the others answer for it.
+    What somebody waits for, and what is rendered, goes to the one process that a shot has its results in; what is done ahead and
+    strips go to whoever has least to do. While a process is away the others answer for it.
     """
 
     def __init__(self, sockets: Sequence[Path], patience: float = 2.0) -> None:
@@ -59,7 +60,9 @@ class Evaluators:
         """The processes in the order in which they are tried."""
         about = request.base.split(" ")[0] if isinstance(request, ShotRequest) else request.model_dump_json()
         home = crc32(about.encode()) % len(self._clients)
-        spread = isinstance(request, CoverageRequest) or (isinstance(request, ShotRequest) and request.ahead)
+        ahead = isinstance(request, ShotRequest) and request.ahead
+        # Renderings are kept where they were made, to be finished anew.
+        spread = isinstance(request, CoverageRequest) or (ahead and not isinstance(request, FinishedRequest))
         with self._lock:
             # Of those that have as little to do, work ahead leaves the shot's own process to what is waited for.
             return sorted(

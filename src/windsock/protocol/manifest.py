@@ -6,7 +6,7 @@ from typing import Literal, NotRequired
 
 from typing_extensions import TypedDict
 
-from windsock.core.document.shot import EnvironmentKind
+from windsock.core.document.shot import EnvironmentKind, ViewTransform
 
 Numbers = list[float]
 
@@ -210,11 +210,14 @@ class MarkNow(TypedDict):
 
 
 class LightNow(TypedDict):
-    """A light as it is at the frame."""
+    """A light as it is at the frame. light: red, green and blue, linear, what falls on a face square to it, one metre away where it
+    is near; wide, high: metres of an area."""
 
     item: str
-    colour: str
-    strength: float
+    shines: Literal["parallel", "point", "area"]
+    light: tuple[float, float, float]
+    wide: float
+    high: float
 
 
 class CameraNow(TypedDict):
@@ -228,7 +231,20 @@ class EnvironmentNow(TypedDict):
     """The surroundings as they are at the frame."""
 
     kind: EnvironmentKind
+    asset: str | None
     strength: float
+    turn: float
+    seen: bool
+    behind: str
+
+
+class FinishNow(TypedDict):
+    """What the quick picture shows of the finishing at the frame. stops: that it is brighter; glow: how strong that is about what
+    shines; view: how light becomes what is shown."""
+
+    stops: float
+    glow: float
+    view: ViewTransform
 
 
 class FrameManifest(TypedDict):
@@ -249,6 +265,7 @@ class FrameManifest(TypedDict):
     lights: list[LightNow]
     cameras: dict[str, CameraNow]
     environment: EnvironmentNow
+    finish: FinishNow
     shapes: list[ShapeMade]
     steps: list[StepMade]
     looked_at: list[str] | None

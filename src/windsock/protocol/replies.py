@@ -69,7 +69,8 @@ class ReadableFormat(BaseModel):
 
 class WritableFormat(BaseModel):
     """A kind of file that is written. name: by which it is asked for. called: in words. moving: whether one file holds a
-    range of frames. media: its media type. rendered: whether it is a finished picture, which only a job makes."""
+    range of frames. media: its media type. rendered: whether it is a finished picture, which only a job makes. seen_as: what a
+    page can show it as. widest: pixels that its pictures are at most wide."""
 
     name: str
     called: str
@@ -77,6 +78,8 @@ class WritableFormat(BaseModel):
     media: str
     moving: bool
     rendered: bool = False
+    seen_as: Literal["", "picture", "film"] = ""
+    widest: int | None = None
 
 
 class Formats(BaseModel):

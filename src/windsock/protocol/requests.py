@@ -92,6 +92,12 @@ class EstimateRequest(ShotRequest):
     kind: Literal["estimate"] = "estimate"
 
 
+class PaceRequest(ShotRequest):
+    """The seconds that a pixel of the shot's finished pictures took last; null where none was rendered yet."""
+
+    kind: Literal["pace"] = "pace"
+
+
 class WriteRequest(ShotRequest):
     """A frame as a file. copies: kept as copies of one mesh where the format knows them, or written as plain meshes."""
 
@@ -101,12 +107,15 @@ class WriteRequest(ShotRequest):
 
 
 class FinishedRequest(ShotRequest):
-    """A frame as a finished picture, so many pixels wide and high, of so many samples a pixel."""
+    """A frame as a finished picture, so many pixels wide and high, of so many samples a pixel. only_kept: only if it need not
+    be rendered for that. part: only this part of it, its left, top, right and bottom edges as shares of its sides."""
 
     kind: Literal["finished"] = "finished"
     width: int
     height: int
     samples: int
+    part: tuple[float, float, float, float] | None = None
+    only_kept: bool = False
 
 
 class BlockRequest(RequestBase):
@@ -177,6 +186,7 @@ AnyShotRequest = (
     | ProbeRequest
     | RestRequest
     | EstimateRequest
+    | PaceRequest
     | WriteRequest
     | FinishedRequest
 )

@@ -28,6 +28,7 @@ class Project(Base):
     kept: Mapped[str] = mapped_column(String(8), default="here")
     kept_since: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     shots: Mapped[list[ShotRow]] = relationship(back_populates="project", cascade="all, delete-orphan")
+    looks: Mapped[list[KeptLook]] = relationship(cascade="all, delete-orphan", order_by="KeptLook.created")
 
 
 class ShotRow(Base):
@@ -57,6 +58,18 @@ class ShotRow(Base):
     picture: Mapped[SmallPicture | None] = relationship(
         cascade="all, delete-orphan", uselist=False, passive_deletes=True
     )
+
+
+class KeptLook(Base):
+    """A look that is kept in a project."""
+
+    __tablename__ = "kept_looks"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    project_id: Mapped[str] = mapped_column(ForeignKey("projects.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str] = mapped_column(String(80))
+    look: Mapped[dict] = mapped_column(JSON)
+    created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
 
 
 class SmallPicture(Base):

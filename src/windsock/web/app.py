@@ -18,6 +18,7 @@ from windsock.web.findings import findings
 from windsock.web.frames import frames
 from windsock.web.framing import framing
 from windsock.web.jobs import jobs
+from windsock.web.looks import looks
 from windsock.web.movement import movement
 from windsock.web.openapi import tidied
 from windsock.web.pages import pages
@@ -39,6 +40,7 @@ def create_app(database: str, sockets: list[Path], cache: Path, exports: Path) -
     problems.register(app)
     for blueprint in (
         projects,
+        looks,
         shots,
         changes,
         frames,

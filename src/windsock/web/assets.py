@@ -6,13 +6,14 @@ import hashlib
 from typing import Annotated, Literal
 
 from apiflask import APIBlueprint
-from flask import request
+from flask import Response, request
 from pydantic import BaseModel, Field, StringConstraints
 from sqlalchemy import select
 
 from windsock.core.refusals import Refusal
 from windsock.formats.limits import FILE_LIMIT
 from windsock.protocol.requests import InspectRequest, OutlinesRequest
+from windsock.store.editing import NotFound
 from windsock.store.models import Asset
 from windsock.web.guard import browser
 from windsock.web.problems import problem
@@ -30,16 +31,18 @@ class Flaws(BaseModel):
 
 
 class AssetSummary(BaseModel):
-    """An imported file: its name, and what it holds, in the file's own units. sort: mesh, drawing or font."""
+    """An imported file: its name, and what it holds, in the file's own units. sort: mesh, drawing, font or panorama."""
 
     hash: str
     name: str
     kind: str
-    sort: Literal["mesh", "drawing", "font"]
+    sort: Literal["mesh", "drawing", "font", "panorama"]
     faces: int
     points: int
     moments: Annotated[int, Field(description="How many moments of a movement are kept; 1: it stands still")]
     seconds: Annotated[float, Field(description="How long its movement lasts")]
+    wide: Annotated[int, Field(description="Pixels that a panorama is wide")]
+    tall: Annotated[int, Field(description="Pixels that a panorama is high")]
     paints: Annotated[int, Field(description="Filled parts of a drawing")]
     lines: Annotated[int, Field(description="Outlines of a drawing")]
     notes: Annotated[list[str], Field(description="What was left out")]
@@ -120,6 +123,27 @@ def bring_file(digest: str, kind: str, name: str, content: bytes) -> AssetSummar
         return _summary(row)
 
 
+@assets.get("/<asset_hash>/content")
+@assets.doc(
+    summary="The file itself, as it was imported",
+    responses={
+        200: {
+            "description": "Its bytes",
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
+def file_content(asset_hash: str) -> Response:
+    """The bytes of an imported file."""
+    with service().database.session() as session:
+        row = session.get(Asset, asset_hash)
+        if row is None:
+            raise NotFound("This file is not here any more. Nothing was changed. Import it again.")
+        content = row.content
+    headers = {"Cache-Control": "private, max-age=31536000, immutable", "Content-Disposition": "attachment"}
+    return Response(content, content_type="application/octet-stream", headers=headers)
+
+
 class Height(BaseModel):
     """How high a drawing stands in the shot."""
 
@@ -167,6 +191,8 @@ def _summary(row: Asset) -> AssetSummary:
             "points": 0,
             "moments": 1,
             "seconds": 0.0,
+            "wide": 0,
+            "tall": 0,
             "paints": 0,
             "lines": 0,
             "notes": [],

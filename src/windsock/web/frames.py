@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 from windsock.core.declarations import Id
 from windsock.core.document.patches import MOST_OPERATIONS, Operation
@@ -216,12 +216,26 @@ def rest(shot_id: str, json_data: PlaceWish):
     return {"place": reply.data}
 
 
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False, strict=True)]
+
+
+def _ordered(part: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
+    left, top, right, bottom = part
+    if left >= right or top >= bottom:
+        raise ValueError("the left edge of a part must lie left of the right one, and the top above the bottom")
+    return part
+
+
 class FinishedWish(ViewRequest):
-    """A frame as a finished picture: its size in pixels, and how many samples of a pixel are taken."""
+    """A frame as a finished picture: its size in pixels, and how many samples of a pixel are taken. part: only this part of it, by
+    its left, top, right and bottom edges as shares of its sides from the top left. only_kept: only if it was rendered before and
+    need not be again."""
 
     width: Annotated[int, Field(ge=16, le=4096, strict=True)]
     height: Annotated[int, Field(ge=16, le=4096, strict=True)]
     samples: Annotated[int, Field(ge=1, le=1024, strict=True)] = 32
+    part: Annotated[tuple[Share, Share, Share, Share], AfterValidator(_ordered)] | None = None
+    only_kept: Annotated[bool, Field(strict=True)] = False
 
 
 @frames.post("/shots/<shot_id>/finished")
@@ -229,7 +243,8 @@ class FinishedWish(ViewRequest):
 @frames.doc(
     summary="One finished frame",
     responses={
-        200: {"description": "A PNG", "content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}
+        200: {"description": "A PNG", "content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}},
+        204: {"description": "It would have to be rendered, and only one that need not be was asked for"},
     },
 )
 def finished(shot_id: str, json_data: FinishedWish) -> Response:
@@ -239,13 +254,16 @@ def finished(shot_id: str, json_data: FinishedWish) -> Response:
         width=json_data.width,
         height=json_data.height,
         samples=json_data.samples,
+        part=json_data.part,
+        only_kept=json_data.only_kept,
         ahead=True,
     )
     try:
-        _, content = service().ask_about(shot_id, json_data.revision, asked)
+        reply, content = service().ask_about(shot_id, json_data.revision, asked)
     except LongWork as long:
         return prepared(shot_id, json_data.revision, long.seconds)
-    return Response(content, content_type="image/png")
+    kept = isinstance(reply.data, dict) and reply.data.get("kept")
+    return Response(content, content_type="image/png") if kept else Response(status=204)
 
 
 class TakeAway(ViewedShot):

@@ -45,7 +45,7 @@ class Happenings:
         self._edits: list[tuple[str, int, str, str]] = []
         self._away: list[str] = []
         self._asked = 0.0
-        self._looking = 0
+        self._running: list[Callable[[], None]] = []
         self._looked = False
         self._change = Condition()
 
@@ -69,20 +69,26 @@ class Happenings:
         """Somebody asks: what is known is at most a moment old from now on."""
         with self._change:
             self._asked = time.monotonic()
-            if self._looking == 0:
+            if self._watch_database not in self._running:
                 self._looked = False
-                self._looking = 2
-                for watch in (self._watch_evaluator, self._watch_database):
+            # Each by itself: one may still wait for its answer when the other has long gone home.
+            for watch in (self._watch_evaluator, self._watch_database):
+                if watch not in self._running:
+                    self._running.append(watch)
                     Thread(target=self._watched, args=(watch,), daemon=True).start()
             self._change.wait_for(lambda: self._looked, 2.0)
 
     def _watched(self, watch: Callable[[], None]) -> None:
-        try:
-            while time.monotonic() - self._asked < UNWATCHED:
-                watch()
-        finally:
+        while True:
             with self._change:
-                self._looking -= 1
+                if time.monotonic() - self._asked >= UNWATCHED:
+                    self._running.remove(watch)
+                    return
+            try:
+                watch()
+            except Exception:
+                log.exception("looking at what happens")
+                time.sleep(PAUSE)
 
     def _watch_evaluator(self) -> None:
         try:

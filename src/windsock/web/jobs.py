@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import hashlib
+import re
 from datetime import datetime
+from pathlib import Path
 from typing import Annotated, Literal
 
 from apiflask import APIBlueprint
@@ -12,8 +14,9 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
-from windsock.jobs.files import remove_files
+from windsock.jobs.files import remove_files, small_picture
 from windsock.protocol.replies import Formats
+from windsock.protocol.requests import PaceRequest
 from windsock.store import jobs as rows
 from windsock.store.editing import NotFound
 from windsock.store.models import Job
@@ -29,7 +32,8 @@ WholeFrame = Annotated[int, Field(ge=-100_000, le=100_000, strict=True)]
 
 
 class ExportWish(BaseModel):
-    """A range of frames, as one zip of files or one file that moves."""
+    """A range of frames, as one zip of files or one file that moves. Of finished pictures, part: one part of so many as wide and as
+    high as the shot's picture; numbers: whether the numbers of frames are written into them."""
 
     model_config = ConfigDict(extra="forbid")
     key: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,64}$")]
@@ -39,10 +43,28 @@ class ExportWish(BaseModel):
     last: WholeFrame
     step: Annotated[int, Field(ge=1, le=1000, strict=True)] = 1
     copies: Literal["kept", "meshes"] = "kept"
+    part: Literal[1, 2, 4] = 1
+    numbers: Annotated[bool, Field(strict=True)] = False
+
+
+class RenderingTime(BaseModel):
+    """About how many seconds rendering takes; null where nothing of the shot was rendered yet."""
+
+    seconds: float | None
+
+
+class RenderingWish(BaseModel):
+    """So many finished pictures in a format, of one part of so many as wide and as high as the shot's picture."""
+
+    revision: Annotated[int, Field(ge=0)]
+    frames: Annotated[int, Field(ge=1, le=MOST_FRAMES)] = 1
+    part: Annotated[int, Field(ge=1, le=4)] = 1
+    format: Annotated[str, StringConstraints(pattern=r"^[a-z0-9-]{0,40}$")] = ""
 
 
 class JobState(BaseModel):
-    """A job as it stands."""
+    """A job as it stands. seen_as: what the page can show what it has written as, once it is done. pictured: whether there is a small picture of each frame that is done; first, step: which frames these
+    are."""
 
     id: str
     kind: str
@@ -53,6 +75,10 @@ class JobState(BaseModel):
     total: int
     says: str
     size: int
+    pictured: bool
+    seen_as: Literal["", "picture", "film"]
+    first: int
+    step: int
     created: datetime
 
 
@@ -67,6 +93,21 @@ class JobList(BaseModel):
 def list_formats():
     """The files that can be imported and exported."""
     return service().formats()
+
+
+@jobs.get("/shots/<shot_id>/rendering-time")
+@jobs.input(RenderingWish, location="query")
+@jobs.output(RenderingTime)
+def rendering_time(shot_id: str, query_data: RenderingWish):
+    """About how long so many finished pictures take, going by the one that was rendered last for the view."""
+    revision, document = service().document(shot_id, query_data.revision)
+    reply, _ = service().ask_about(shot_id, revision, PaceRequest(browser=browser()))
+    if not isinstance(reply.data, (int, float)):
+        return {"seconds": None}
+    picture = parse_shot(document).smaller(query_data.part).picture
+    widest = next((one.widest for one in service().formats().write if one.name == query_data.format), None)
+    share = min(1.0, (widest or picture.width) / picture.width)
+    return {"seconds": float(reply.data) * picture.width * picture.height * share**2 * query_data.frames}
 
 
 @jobs.post("/shots/<shot_id>/exports")
@@ -85,7 +126,9 @@ def export(shot_id: str, json_data: ExportWish):
             f"No file is written as “{json_data.format}”. Nothing was begun. What is written: {', '.join(writable)}."
         )
     _, document = service().document(shot_id, json_data.revision)
-    settings = json_data.model_dump(include={"format", "first", "last", "step", "copies"})
+    settings = json_data.model_dump(include={"format", "first", "last", "step", "copies", "part", "numbers"})
+    settings["pictured"] = writable[json_data.format].rendered
+    settings["seen_as"] = writable[json_data.format].seen_as
     name = f"{parse_shot(document).name}, frames {json_data.first} to {json_data.last}, {writable[json_data.format].called}"
     key = hashlib.blake2b(f"{browser()} {shot_id} {json_data.key}".encode(), digest_size=24).hexdigest()
     wanted = rows.NewJob(key, "export", browser(), shot_id, name[:120], document, settings, count)
@@ -140,13 +183,53 @@ def delete_job(job_id: str):
 )
 def job_file(job_id: str) -> Response:
     """The finished file of an export."""
+    name, path = _written(job_id)
+    return send_file(path, as_attachment=True, download_name=f"{name}{path.suffix}", max_age=0)
+
+
+@jobs.get("/jobs/<job_id>/seen")
+@jobs.doc(
+    summary="What a job has written, to be shown by the page",
+    responses={
+        200: {
+            "description": "A picture or a film",
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
+def job_seen(job_id: str) -> Response:
+    """The finished file of an export that is a picture or a film, a part of it where only that is asked for."""
+    _, path = _written(job_id)
+    return send_file(path, max_age=0, conditional=True)
+
+
+def _written(job_id: str) -> tuple[str, Path]:
+    """The name of a job that is done, and its file."""
     with service().database.session() as session:
         row = session.get(Job, job_id)
         path = service().exports / row.file if row is not None and row.state == "done" and row.file else None
         name = row.name if row is not None else ""
     if path is None or not path.exists():
         raise NotFound("This file is not here. The shot is unharmed. Export it again.")
-    return send_file(path, as_attachment=True, download_name=f"{name}{path.suffix}", max_age=0)
+    return name, path
+
+
+@jobs.get("/jobs/<job_id>/small/<frame>")
+@jobs.doc(
+    summary="A small picture of a frame that a job has rendered",
+    responses={
+        200: {"description": "A JPEG", "content": {"image/jpeg": {"schema": {"type": "string", "format": "binary"}}}}
+    },
+)
+def small_frame(job_id: str, frame: str) -> Response:
+    """A small picture of a frame, while the job is at work and after."""
+    with service().database.session() as session:
+        row = session.get(Job, job_id)
+    whole = re.fullmatch(r"-?\d{1,6}", frame)
+    path = small_picture(service().exports / row.id, int(frame)) if row is not None and whole else None
+    if path is None or not path.exists():
+        raise NotFound("There is no small picture of this frame. Nothing was changed. Wait until it is rendered.")
+    return send_file(path, mimetype="image/jpeg", max_age=3600)
 
 
 def prepared(shot_id: str, revision: int, seconds: float) -> Response:
@@ -191,5 +274,9 @@ def state_of(row: Job) -> JobState:
         total=row.total,
         says=row.says,
         size=row.size,
+        pictured=bool(row.settings.get("pictured")),
+        seen_as=row.settings.get("seen_as") or "",
+        first=row.settings.get("first", 0),
+        step=row.settings.get("step", 1),
         created=row.created,
     )

@@ -19,7 +19,7 @@ from windsock.demo.blank import blank_shot
 from windsock.formats.project import PACKED_LIMIT, assets_of, packed, unpacked
 from windsock.store import keeping
 from windsock.store.editing import NotFound
-from windsock.store.models import Asset, Project, ShotRow
+from windsock.store.models import Asset, KeptLook, Project, ShotRow
 from windsock.store.shots import look_through, new_row
 from windsock.web.assets import bring_file
 from windsock.web.problems import problem
@@ -147,7 +147,8 @@ def project_file(project_id: str) -> Response:
             for asset in (session.get(Asset, one) for one in sorted(wanted))
             if asset
         ]
-        content, name = packed(row.name, shots, files), row.name
+        looks: dict[str, JsonValue] = {one.name: one.look for one in row.looks}
+        content, name = packed(row.name, shots, files, looks), row.name
     return send_file(
         BytesIO(content), mimetype="application/zip", as_attachment=True, download_name=f"{name}.windsock.zip"
     )
@@ -169,6 +170,8 @@ def bring_project():
         row = Project(id=new_id(), name=project.name)
         session.add(row)
         session.flush()
+        for called, look in project.looks.items():
+            session.add(KeptLook(id=new_id(), project_id=row.id, name=called, look=look))
         for document in project.shots:
             session.add(new_row(new_id(), row.id, parse_shot(document)))
             session.flush()

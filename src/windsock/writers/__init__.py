@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from windsock.core.refusals import Refusal
-from windsock.writers.finished import FILMS, ExrPicture, FilmWriter, JpegPicture, PngPicture
+from windsock.writers.finished import FILMS, ClearPng, ContactSheet, ExrPicture, JpegPicture, PngPicture, RenderedReel
 from windsock.writers.glb_moving import MovingGlbWriter
 from windsock.writers.glb_out import GlbWriter
 from windsock.writers.obj_out import ObjWriter
@@ -11,7 +11,7 @@ from windsock.writers.ply_out import PlyWriter
 from windsock.writers.usd import UsdWriter
 from windsock.writers.writer import FrameWriter, ReelWriter
 
-AnyWriter = FrameWriter | ReelWriter | FilmWriter
+AnyWriter = FrameWriter | ReelWriter | RenderedReel
 
 WRITERS: tuple[AnyWriter, ...] = (
     MovingGlbWriter(),
@@ -20,7 +20,9 @@ WRITERS: tuple[AnyWriter, ...] = (
     ObjWriter(),
     PlyWriter(),
     *FILMS,
+    ContactSheet(),
     PngPicture(),
+    ClearPng(),
     ExrPicture(),
     JpegPicture(),
 )

@@ -10,7 +10,7 @@ from windsock.core.evaluate.frame import Evaluator, Frame
 from windsock.core.geometry.placement import moved, turned_normals
 from windsock.core.kernels.srgb import encoded
 from windsock.formats.colours import seen_colours
-from windsock.writers.fields import field_values, property_name
+from windsock.writers.fields import named_values, property_name
 from windsock.writers.writer import FrameWriter, Shown
 
 
@@ -28,7 +28,7 @@ class PlyWriter(FrameWriter):
 
 def ply_with_fields(evaluator: Evaluator, shot: Shot, frame: Frame) -> bytes:
     """A frame as PLY with a point property `field_A` for every field of the shot."""
-    measured = [field_values(evaluator, shot, item, frame.moment.frame) for item in frame.draw]
+    measured = [named_values(evaluator, shot, item, frame.moment.frame) for item in frame.draw]
     names = [property_name(field) for field in shot.fields.values()]
     return write_ply(frame, {name: [one[name] for one in measured] for name in names})
 

@@ -20,7 +20,7 @@ from windsock.core.evaluate.frame import Evaluator
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.timing.parameter import Moment
 from windsock.formats.colours import tinted
-from windsock.writers.fields import field_values
+from windsock.writers.fields import named_values
 from windsock.writers.moving import Reel, Track
 from windsock.writers.writer import ReelWriter
 
@@ -40,7 +40,7 @@ class UsdWriter(ReelWriter):
     media = "model/vnd.usd"
 
     def write(self, reel: Reel, evaluator: Evaluator) -> bytes:
-        return write_usd(reel, lambda item, place: field_values(evaluator, reel.shot, item, reel.frames[place]))
+        return write_usd(reel, lambda item, place: named_values(evaluator, reel.shot, item, reel.frames[place]))
 
 
 def write_usd(reel: Reel, fields: FieldValues) -> bytes:

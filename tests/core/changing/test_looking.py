@@ -5,8 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from pydantic import TypeAdapter
+from shots import cut_ball
 
 from windsock.core.changing import Change, planned
+from windsock.core.changing.looking import FocusAt
 from windsock.core.document.patches import patched
 from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.refusals import Refusal
@@ -82,3 +84,19 @@ def test_a_focal_length_is_an_angle_of_view_on_the_sensor(millimetres: float, an
 def test_a_focal_length_beyond_every_angle_is_refused():
     with pytest.raises(Refusal, match="must lie between 1 and 150"):
         lens(1e4)
+
+
+def test_what_was_pressed_is_sharp_for_a_camera_or_a_finishing_step():
+    """Metres along the lens, not to the place: what lies beside it at the same depth is as sharp."""
+    document = cut_ball()
+    eye = {"kind": "camera", "name": "Eye", "rank": 3, "place": [0, 0, 8], "focus_on": "ball"}
+    document["items"]["eye"] = eye
+    document |= {"camera": "eye", "finishing": {"dof": {"kind": "depth_of_field", "rank": 0, "focus_on": "ball"}}}
+    for of in ("/items/eye", "/finishing/dof"):
+        edit = planned(FocusAt(of=of, place=(1.5, -1.0, 2.0)), parse_shot(document))
+        put = {operation.path: operation.value for operation in edit.patch}
+        assert put == {f"{of}/focus": 6.0, f"{of}/focus_on": None}
+    with pytest.raises(Refusal, match="not before the camera"):
+        planned(FocusAt(of="/items/eye", place=(0.0, 0.0, 9.0)), parse_shot(document))
+    with pytest.raises(Refusal, match="put into focus"):
+        planned(FocusAt(of="/items/ball", place=(0.0, 0.0, 0.0)), parse_shot(document))

@@ -15,7 +15,7 @@ from windsock.core.parts.pieces_part import PiecesPart
 from windsock.core.refusals import TooMuch
 from windsock.core.shapes.box import Box, build_box
 from windsock.core.timing.parameter import Moment
-from windsock.writers.fields import field_values
+from windsock.writers.fields import named_values
 
 LINEAR = {"kind": "linear"}
 
@@ -82,7 +82,7 @@ def test_a_retimed_moving_item_is_measured_where_its_recipe_has_it():
     one, shot = evaluator(), parsed(document)
     for frame in (20, 80):
         item = one.frame(shot, frame).draw[0]
-        values = field_values(one, shot, item, frame)["field_A"]
+        values = named_values(one, shot, item, frame)["field_A"]
         assert values.max() == pytest.approx(0.5, abs=1e-5)
         edge = int(values.argmax())
         place = tuple(item.body.mesh.points[edge].tolist())

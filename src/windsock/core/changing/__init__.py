@@ -18,8 +18,11 @@ from windsock.core.changing.clauses import (
     RemoveClause,
 )
 from windsock.core.changing.closing import CloseStep
+from windsock.core.changing.finishing import AddFinish
 from windsock.core.changing.keys import RemoveKey, SetKey, SetValue
-from windsock.core.changing.looking import LookFrom, SetFocalLength
+from windsock.core.changing.layers import AddLayer, PictureInLayer, RemoveLayer
+from windsock.core.changing.looking import FocusAt, LookFrom, SetFocalLength
+from windsock.core.changing.looks import LayKeptLook, LayLook
 from windsock.core.changing.order import MoveInOrder, PlaceBeside
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.changing.points import AddBetween, AddMark
@@ -35,7 +38,9 @@ AnyChange = (
     | AddBuilt
     | AddClause
     | AddFile
+    | AddFinish
     | AddItem
+    | AddLayer
     | AddMark
     | AddPaths
     | AddShape
@@ -50,13 +55,17 @@ AnyChange = (
     | CopyOneMoreShape
     | DoSeveral
     | DriveByNewField
+    | FocusAt
     | GiveLook
     | GroupItems
+    | LayKeptLook
+    | LayLook
     | LookFrom
     | MakeApart
     | MeasureFromNewGroup
     | MoveInOrder
     | MoveItems
+    | PictureInLayer
     | PlaceBeside
     | ReadNewGroup
     | Remember
@@ -64,6 +73,7 @@ AnyChange = (
     | RemoveGroup
     | RemoveItem
     | RemoveKey
+    | RemoveLayer
     | RemoveStep
     | SetFocalLength
     | SetKey

@@ -10,6 +10,7 @@ from pydantic import Field, JsonValue
 
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.keys import DIGITS, give_value
+from windsock.core.changing.order import Pointer
 from windsock.core.changing.planned import Bounds, PlannedEdit
 from windsock.core.declarations import Id
 from windsock.core.document.items import Camera
@@ -81,6 +82,29 @@ class SetFocalLength(ChangeBase):
             )
         give_value(edit, f"/items/{self.camera}/angle", angle)
         edit.says = f"focal length {self.millimetres:g} mm"
+
+
+class FocusAt(ChangeBase):
+    """Have what is at a place of the world, in metres, be sharp: for a camera, or for a finishing step that puts out of focus, which
+    goes by the shot's camera. One that keeps an item sharp does not from then on; a keyed distance gets a key at the frame."""
+
+    kind: Literal["focus_at"] = "focus_at"
+    of: Pointer
+    place: Vector
+
+    def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
+        del bounds
+        thing = edit.thing_at(self.of)
+        camera = self.of.rpartition("/")[2] if isinstance(thing, Camera) else edit.shot.camera
+        if camera is None or not {"focus", "focus_on"} <= set(type(thing).model_fields):
+            raise Refusal("Nothing here is put into focus. Nothing was changed. Choose a camera.")
+        matrix = edit.shot.placement(camera, edit.shot.moment(edit.at_frame))
+        distance = -float((np.array(self.place) - matrix[:3, 3]) @ matrix[:3, 2])
+        if not 0.01 <= distance <= 10_000:
+            raise Refusal("This is not before the camera. Nothing was changed. Press on something that it sees.")
+        give_value(edit, f"{self.of}/focus", round(distance, DIGITS))
+        edit.put(f"{self.of}/focus_on", None)
+        edit.says = f"sharp at {distance:.3g} m"
 
 
 def _standing(matrix: Matrix) -> tuple[Vector, Vector]:

@@ -1,4 +1,4 @@
-"""What can be added to a shot, a recipe and a field, in the order of the lists that it is chosen from."""
+"""What can be added to a shot, a recipe, a field and the finishing of the picture, in the order of the lists that it is chosen from."""
 
 from __future__ import annotations
 
@@ -7,8 +7,10 @@ from typing import Literal, get_args
 from pydantic import BaseModel, JsonValue
 
 from windsock.core.changing.adding import NEW_ITEMS
+from windsock.core.changing.looks import READY
 from windsock.core.fields import AnySource
 from windsock.core.fields.joining import JOINS
+from windsock.core.finishing import AnyFinish
 from windsock.core.shapes import AnyGeometry
 from windsock.core.steps import AnyStep
 
@@ -21,7 +23,7 @@ class Offer(BaseModel):
     says: str = ""
     wish: str = ""
     change: dict[str, JsonValue]
-    takes: Literal["", "item", "field", "along"] = ""
+    takes: Literal["", "item", "field", "along", "of"] = ""
 
 
 class JoiningWord(BaseModel):
@@ -33,10 +35,13 @@ class JoiningWord(BaseModel):
 
 
 class Offers(BaseModel):
-    """What can be added to a shot, to a recipe and to a field, and the words that join the clauses of a field."""
+    """What can be added to a shot, to a recipe, to a field and to the finishing of the picture, the looks that can be laid,
+    and the words that join the clauses of a field."""
 
     items: list[Offer]
     steps: list[Offer]
+    finishing: list[Offer]
+    looks: list[Offer]
     clauses: list[Offer]
     joining: list[JoiningWord]
 
@@ -66,6 +71,19 @@ def offers() -> Offers:
                 takes="item",
             )
             for kind in get_args(AnyStep)
+        ],
+        finishing=[
+            Offer(
+                words=kind.named(),
+                says=kind.says,
+                wish=kind.wish,
+                change={"kind": "add_finish", "step": kind.kind_name()},
+            )
+            for kind in get_args(AnyFinish)
+        ],
+        looks=[
+            Offer(words=ready.called, wish=ready.wish, change={"kind": "lay_look", "look": name}, takes="of")
+            for name, ready in READY.items()
         ],
         clauses=[
             Offer(

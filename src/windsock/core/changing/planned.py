@@ -161,6 +161,14 @@ class PlannedEdit:
         steps = self.shape_of(item).recipe.steps
         return self._add(f"/items/{item}/recipe/steps", kind, steps, {"kind": kind} | step, named=False)
 
+    def add_finish(self, kind: str, step: dict[str, JsonValue]) -> str:
+        """Add a step after those that finish the picture; its id."""
+        return self._add("/finishing", kind, self.shot.finishing, {"kind": kind} | step, named=False)
+
+    def add_layer(self, word: str, items: dict[str, JsonValue]) -> str:
+        """Add a layer after the others; its id."""
+        return self._add("/layers", word, self.shot.layers, {"items": items})
+
     def add_source(self, field: str, kind: str, source: dict[str, JsonValue]) -> str:
         """Add a clause after those of a field; its id."""
         sources = self.shot.fields[field].sources

@@ -94,6 +94,10 @@ def remove_step(edit: PlannedEdit, item: str, step: str) -> list[str]:
     edit.remove(f"{path}/steps/{step}")
     if made is not None and not elsewhere:
         edit.remove(f"{path}/parts/{made}")
+        for key, finish in edit.shot.finishing.items():
+            if (finish.item, finish.part) == (item, made):
+                edit.put(f"/finishing/{key}/part", None)
+                edit.put(f"/finishing/{key}/on", False)
     return list(dict.fromkeys(others))
 
 
@@ -129,5 +133,9 @@ def user_of(shot: Shot, one: Reference) -> str:
         case ["items", item]:
             words = {"parent": "which it carries", "focus_on": "which keeps it sharp"}
             return f"{shot.items[item].name}, {words.get(one.setting, 'which aims at it')},"
+        case ["layers", layer, *_]:
+            return f"the layer {shot.layers[layer].name}"
+        case ["finishing", step]:
+            return f"the finishing step {shot.finishing[step].named()}"
         case _:
             return "the shot, as its camera"

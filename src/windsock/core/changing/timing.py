@@ -27,7 +27,7 @@ class ChangeRate(ChangeBase):
         factor = (self.numerator / self.denominator) * (rate.denominator / rate.numerator)
         plain = edit.shot.model_dump(mode="json")
         edit.put("/rate", {"numerator": self.numerator, "denominator": self.denominator})
-        for name in ("items", "fields"):
+        for name in ("items", "fields", "finishing"):
             if plain[name]:
                 edit.put(f"/{name}", _at_rate(plain[name], factor))
         for item, shape in edit.shot.items.items():

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from windsock.core.declarations import in_order
 from windsock.core.document.items import Camera, Controller, Path, Shape
+from windsock.core.document.references import referring
 from windsock.core.fields.source import FrontOf
 
 if TYPE_CHECKING:
@@ -71,6 +72,8 @@ def complaints(shot: Shot) -> Iterator[str]:
             if shape is not None and not isinstance(shot.items.get(shape), Shape):
                 yield f"field {field.letter} asks what is eaten of “{shape}”, which is no shape of the shot"
                 return
+    yield from _of_finishing(shot)
+    yield from _of_layers(shot)
     for item in shot.items.values():
         if isinstance(item, Shape):
             yield from _of_recipe(shot, item)
@@ -102,6 +105,29 @@ def _of_fronts(shot: Shot) -> Iterator[str]:
 def _fronts_behind(shot: Shot, field: str) -> set[FrontOf]:
     """The fronts that a field asks after, by itself or through other fields."""
     return {front for one in shot.fields_behind(field) for front in shot.fields[one].fronts_of()}
+
+
+def _of_layers(shot: Shot) -> Iterator[str]:
+    """What layers refer to that is not there."""
+    for layer in shot.layers.values():
+        for item in layer.items:
+            if item not in shot.items:
+                yield f"the layer {layer.name} has “{item}”, which is not an item of the shot"
+    if shot.pictured is not None and shot.pictured not in shot.layers:
+        yield f"pictures show the layer “{shot.pictured}”, which is not in the shot"
+
+
+def _of_finishing(shot: Shot) -> Iterator[str]:
+    """What the finishing of the picture refers to that is not there."""
+    for step in shot.finishing.values():
+        for name, (to, _) in referring(type(step)).items():
+            named = getattr(step, name)
+            if named is not None and named not in getattr(shot, to):
+                what = {"items": "an item", "fields": "a field"}[to]
+                yield f"the finishing step {step.named()} names “{named}”, which is not {what} of the shot"
+        item = shot.items.get(step.item) if step.item is not None else None
+        if step.part is not None and not (isinstance(item, Shape) and step.part in item.recipe.parts):
+            yield f"the finishing step {step.named()} is on the part “{step.part}”, which its item does not have"
 
 
 def _of_recipe(shot: Shot, shape: Shape) -> Iterator[str]:

@@ -12,7 +12,10 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import Colour, Declared, FieldId, Id, ItemId, Name, Quantity, Rank, in_order
 from windsock.core.document.springs import Springs
 from windsock.core.document.travel import Travel
+from windsock.core.finishing.finish import Glass
+from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.course import Course, course_of
+from windsock.core.geometry.temperature import linear_of_temperature
 from windsock.core.look import Look
 from windsock.core.shapes import Geometry
 from windsock.core.shapes.fineness import Fineness
@@ -134,17 +137,40 @@ class Controller(ScaledItem):
 
 
 class Light(ItemBase):
-    """The key light: parallel light that shines along the item's -Z axis."""
+    """Shines along the item's -Z axis: parallel like the sun, from a point all round, or from an area to one side. From a point and an
+    area it is half as strong, or a quarter, where it is that much further: the strength is that at one metre."""
+
+    begins: ClassVar[Mapping[str, JsonValue]] = {**ItemBase.begins, "temperature": 4000.0}
 
     kind: Literal["light"] = "light"
+    shines: Annotated[Literal["parallel", "point", "area"], Field(description="How its light goes out")] = "parallel"
     colour: Colour = "#FFF1DC"
-    strength: Annotated[NumberParameter, Quantity("Strength of the light", low=0, high=100, drag=0.02)] = 3.0
+    temperature: Annotated[
+        NumberParameter | None,
+        Quantity("Temperature of its light, on top of its colour", unit="K", low=1700, high=25_000, drag=10),
+    ] = None
+    strength: Annotated[NumberParameter, Quantity("Strength of the light", low=0, high=10_000, drag=0.02)] = 3.0
     width: Annotated[
         NumberParameter,
         Quantity(
             "How wide it is in the sky: a finished picture's shadows are as soft", unit="°", low=0, high=45, drag=0.05
         ),
     ] = 0.5
+    radius: Annotated[
+        NumberParameter,
+        Quantity("Radius of a point: a finished picture's shadows are as soft", unit="m", low=0, high=100, drag=0.005),
+    ] = 0.05
+    wide: Annotated[NumberParameter, Quantity("Width of the area", unit="m", low=0, high=1000, drag=0.01)] = 1.0
+    high: Annotated[NumberParameter, Quantity("Height of the area", unit="m", low=0, high=1000, drag=0.01)] = 1.0
+
+    def light(self, at: Moment) -> Vector:
+        """Red, green and blue of it at a moment, linear: what falls on a face square to it, one metre away where it is near."""
+        warm = (1.0, 1.0, 1.0) if self.temperature is None else linear_of_temperature(at(self.temperature))
+        strength = at(self.strength)
+        red, green, blue = (
+            one * other * strength for one, other in zip(linear_from_hex(self.colour), warm, strict=True)
+        )
+        return red, green, blue
 
 
 class Camera(ItemBase):
@@ -179,6 +205,12 @@ class Camera(ItemBase):
     exposure: Annotated[NumberParameter, Quantity("Exposure of the picture, in stops", low=-10, high=10, drag=0.02)] = (
         0.0
     )
+
+    def glass(self, at: Moment, aspect: float) -> Glass:
+        """Its lens at a moment. aspect: the picture's height over its width."""
+        height = self.sensor / 1000 * aspect
+        focal = height / 2 / float(np.tan(np.radians(at(self.angle)) / 2))
+        return Glass(focal, height, at(self.aperture))
 
 
 class PathPoint(Declared):

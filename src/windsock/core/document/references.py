@@ -6,10 +6,12 @@ import types
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
-from typing import Annotated, Union, cast, get_args, get_origin, get_type_hints
+from typing import TYPE_CHECKING, Annotated, Union, cast, get_args, get_origin, get_type_hints
 
 from windsock.core.declarations import Declared, Refers
-from windsock.core.document.shot import Shot
+
+if TYPE_CHECKING:
+    from windsock.core.document.shot import Shot
 
 
 @dataclass(frozen=True)

@@ -10,13 +10,15 @@ import numpy as np
 from pydantic import Field as Limits
 from pydantic import PrivateAttr, ValidationError, model_validator
 
-from windsock.core.declarations import Declared, Id, ItemId, Name, Quantity, in_order
+from windsock.core.declarations import Colour, ContentHash, Declared, Id, ItemId, Name, Quantity, in_order
 from windsock.core.document.complaints import complaints
 from windsock.core.document.items import AnyItem, Controller, Group, Item, Path, Shape
+from windsock.core.document.layers import PictureLayer, Role
 from windsock.core.document.limits import refuse_large
 from windsock.core.document.springs import AFTER, SWINGS, Swing
 from windsock.core.fields import AnySource
 from windsock.core.fields.field import Field
+from windsock.core.finishing import FIRST, AnyFinish, Finish
 from windsock.core.geometry.placement import Matrix, aimed, placement
 from windsock.core.refusals import Refusal
 from windsock.core.shapes import AnyGeometry
@@ -61,14 +63,27 @@ EnvironmentKind = Literal["day", "dusk", "storm", "night"]
 
 
 class Environment(Declared):
-    """The light from all round."""
+    """The light from all round: a sky or an imported picture, turned about the vertical. It is seen behind all, or it only lights and a colour is behind."""
 
     kind: EnvironmentKind = "day"
+    asset: Annotated[
+        ContentHash | None, Limits(description="An imported picture of all round, in place of the sky of its kind")
+    ] = None
     strength: Annotated[NumberParameter, Quantity("Strength of the surrounding light", low=0, high=20, drag=0.01)] = 1.0
+    turn: Annotated[
+        NumberParameter, Quantity("Turned about the vertical", unit="°", low=-36000, high=36000, drag=0.5)
+    ] = 0.0
+    seen: Annotated[bool, Limits(description="Whether it is seen behind all; it lights either way")] = True
+    behind: Annotated[Colour, Limits(description="What is seen behind all where the surroundings are not")] = "#30363C"
+
+
+ViewTransform = Literal["neutral", "plain", "aces_1_3", "aces_2_0"]
+"""neutral: keeps the colours of what is not very bright. plain: sRGB, cut off where it is brighter than white. The others: those
+of the Academy Color Encoding System."""
 
 
 class Shot(Declared):
-    """One timed scene: frame range, rate, picture size, items, fields, camera and environment."""
+    """One timed scene: frame range, rate, picture size, items, fields, camera and environment, and how its picture is finished."""
 
     schema_version: Literal[1] = SCHEMA_VERSION
     name: Name
@@ -81,6 +96,19 @@ class Shot(Declared):
     items: Annotated[dict[Id, Item], Limits(max_length=256)] = {}
     fields: Annotated[dict[Id, Field], Limits(max_length=64)] = {}
     groups: Annotated[dict[Id, Group], Limits(max_length=64)] = {}
+    finishing: Annotated[
+        dict[Id, Finish], Limits(max_length=32, description="Steps on the finished picture, in order")
+    ] = FIRST
+    layers: Annotated[
+        dict[Id, PictureLayer],
+        Limits(max_length=16, description="Items that are pictured together, apart from the rest"),
+    ] = {}
+    pictured: Annotated[
+        Id | None, Limits(description="The layer that finished pictures show; None: they show everything")
+    ] = None
+    view: Annotated[
+        ViewTransform, Limits(description="How linear light becomes what a display shows, in pictures and film alike")
+    ] = "neutral"
 
     _swings: dict[str, Swing] = PrivateAttr(default_factory=dict[str, Swing])
 
@@ -92,6 +120,13 @@ class Shot(Declared):
     def lasts(self) -> float:
         """Its seconds, the last frame's duration included."""
         return (self.frames.last + 1 - self.frames.first) / self.rate.fps
+
+    def role_of(self, item: str) -> Role | Literal["unseen"]:
+        """How an item is seen in finished pictures."""
+        if self.pictured is None:
+            return "shown"
+        member = self.layers[self.pictured].items.get(item)
+        return "unseen" if member is None else member.role
 
     def placement(self, item: str, at: Moment) -> Matrix:
         """(4, 4) matrix from an item's space to the world."""
@@ -169,6 +204,11 @@ class Shot(Declared):
         told = [self.items[one].model_dump_json(exclude={"recipe", "geometry", "look"}) for one in found]
         return "\n".join([*found, *told, self.frames.model_dump_json(), self.rate.model_dump_json()])
 
+    def smaller(self, part: int) -> Shot:
+        """The shot with a picture that is one part of as many as wide, and as high."""
+        sides = {name: max(16, round(side / part)) for name, side in self.picture.model_dump().items()}
+        return self if part == 1 else self.model_copy(update={"picture": PictureSize(**sides)})
+
     def shapes_of(self, group: str) -> list[str]:
         """The ids of a group's shapes, in order."""
         members = [item for item, _ in in_order(self.groups[group].members)]
@@ -239,7 +279,9 @@ def parse_shot(data: object) -> Shot:
         raise BadDocument([("", "The shot is not readable as JSON")]) from None
 
 
-KINDS = {kind.kind_name() for union in (AnyItem, AnyGeometry, AnyStep, AnySource) for kind in get_args(union)}
+KINDS = {
+    kind.kind_name() for union in (AnyItem, AnyGeometry, AnyStep, AnySource, AnyFinish) for kind in get_args(union)
+}
 
 
 def _collections(kind: type[Declared], seen: set[type[Declared]]) -> Iterator[str]:

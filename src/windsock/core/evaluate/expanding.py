@@ -15,9 +15,14 @@ from windsock.core.parts.mesh_part import MeshPart
 from windsock.core.refusals import TooMuch
 
 
+def copied_faces(frame: Frame) -> int:
+    """How many faces all copies of a frame have together."""
+    return sum(item.body.faces() for item in frame.draw if isinstance(item.body, CopiesPart))
+
+
 def expanded(frame: Frame) -> Frame:
     """The frame with every copy as faces of its own. Raises TooMuch for more faces than a file should hold."""
-    total = sum(item.body.faces() for item in frame.draw if isinstance(item.body, CopiesPart))
+    total = copied_faces(frame)
     if total > FACE_LIMIT:
         raise TooMuch(
             f"The copies have {total:,} faces together; as plain meshes up to {FACE_LIMIT:,} can be written. Nothing was "

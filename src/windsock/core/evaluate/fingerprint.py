@@ -21,12 +21,12 @@ def fingerprint(*parts: object) -> str:
 
 
 @cache
-def code_fingerprint() -> str:
-    """A hash of the core's source and of the versions of the numeric libraries."""
+def code_fingerprint(room: str = "windsock.core", libraries: tuple[str, ...] = LIBRARIES) -> str:
+    """A hash of a room's source and of the versions of libraries: of the core's and the numeric ones, if none are named."""
     digest = hashlib.blake2b(digest_size=16)
-    for name, source in sorted(_sources(resources.files("windsock.core"), "")):
+    for name, source in sorted(_sources(resources.files(room), "")):
         digest.update(name.encode() + b"\0" + source)
-    for library in LIBRARIES:
+    for library in libraries:
         digest.update(f"{library}={metadata.version(library)}".encode())
     return digest.hexdigest()
 

@@ -29,6 +29,7 @@ from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.still import ShapeShown
 from windsock.core.evaluate.watch import Watch
+from windsock.core.geometry.panorama import Panorama
 from windsock.core.geometry.placement import Matrix
 from windsock.core.parts.part import Part
 from windsock.core.shapes.geometry import Assets
@@ -113,6 +114,10 @@ class Evaluator(Recipes):
             scene.forget()
         result.costs.extend(self.results.keeper.costs(scene.plan.order()))
         return result
+
+    def panorama(self, asset: str) -> Panorama:
+        """An imported picture of all that is round about. Raises MissingAsset, and Refusal for another file."""
+        return self._assets.panorama(asset)
 
     def refuse_too_much(self, shot: Shot) -> None:
         """Raise TooMuch, before any work, for what would not fit."""

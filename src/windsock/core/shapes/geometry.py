@@ -13,6 +13,7 @@ from windsock.core.geometry.course import Course
 from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering
 from windsock.core.geometry.mesh import FACE_LIMIT, Mesh
+from windsock.core.geometry.panorama import Panorama
 from windsock.core.timing.parameter import Finite, Moment, Vector
 
 
@@ -33,6 +34,10 @@ class Assets(Protocol):
 
     def lettering(self, font: str) -> Lettering:
         """A font, imported or shipped."""
+        ...
+
+    def panorama(self, asset: str) -> Panorama:
+        """An imported picture of all that is round about."""
         ...
 
 
