@@ -51,7 +51,7 @@ def test_finished_is_rendered_while_it_stands_and_gone_when_a_value_changes(hand
     # A line wipes between both.
     line = hands.find('[aria-label="Quick picture up to this line"] input')
     line.send_keys(Keys.ARROW_RIGHT * 30)
-    hands.until(lambda: "30%" in hands.find(f"{FINISHED} img").get_attribute("style"))
+    hands.until(lambda: "30%" in hands.find(f"{FINISHED} [style*=clip-path]").get_attribute("style"))
     hands.press("Picture", "radio")
     hands.until(lambda: not hands.chrome.find_elements("css selector", FINISHED))
     quick = hands.still_picture()
