@@ -53,3 +53,15 @@ def test_a_wrong_manifest_is_told_from_a_right_one():
     del manifest["items"][0]["arrays"]["points"]
     with pytest.raises(ValueError, match="points"):
         MANIFEST.validate_python(manifest)
+
+
+def test_what_lets_light_through_says_how_far_light_goes_inside():
+    """A body what it is in the mean (four thirds of a ball's radius, Cauchy), a sheet what its look says; in its own space."""
+    document = cut_ball()
+    ball = document["items"]["ball"]
+    ball["recipe"]["steps"] = {}
+    assert sent(document, 0)["items"][0]["thickness"] == 0
+    ball |= {"look": {"transmission": 0.5, "thickness": 0.02}, "scale": [2, 2, 2]}
+    assert sent(document, 0)["items"][0]["thickness"] == pytest.approx(4 / 3, rel=0.01)
+    ball["geometry"] = {"kind": "plane", "width": 2, "depth": 2}
+    assert sent(document, 0)["items"][0]["thickness"] == pytest.approx(0.01)

@@ -13,6 +13,7 @@ import pytest
 import trimesh
 from shots import cut_ball, evaluator, parsed, points_as_elements
 
+from windsock.core.geometry.colour import linear_from_hex
 from windsock.demo.fog_over_the_light import fog_over_the_light
 from windsock.formats.importing import read_mesh
 from windsock.writers.glb_out import write_glb
@@ -168,6 +169,21 @@ def test_what_points_carry_goes_out_beside_the_material_and_comes_back():
     np.testing.assert_allclose(half, mesh.roughness, atol=1e-6)
     np.testing.assert_allclose(back.measure("emission 1")[: len(mesh.points)], mesh.emission[:, 0], atol=1e-6)
     np.testing.assert_allclose(back.colour[: len(mesh.points)], mesh.colour, atol=2e-5)
+
+
+def test_what_light_meets_inside_goes_out_as_the_extensions_say():
+    """KHR_materials_ior and KHR_materials_volume (Khronos): the ball's thickness is its mean chord, 4/3 of its radius."""
+    document = cut_ball()
+    look = {"transmission": 1.0, "index": 1.33, "attenuation_colour": "#80FFBC", "attenuation_distance": 0.5}
+    document["items"]["ball"] |= {"look": look}
+    document["items"]["ball"]["recipe"]["steps"] = {}
+    shot = parsed(document)
+    extensions = told(write_glb(shot, evaluator().frame(shot, 0)))["materials"][0]["extensions"]
+    assert extensions["KHR_materials_ior"] == {"ior": 1.33}
+    volume = extensions["KHR_materials_volume"]
+    assert volume["thicknessFactor"] == pytest.approx(4 / 3, rel=0.01)
+    assert volume["attenuationDistance"] == 0.5
+    assert volume["attenuationColor"] == pytest.approx(linear_from_hex("#80FFBC"), abs=1e-6)
 
 
 def test_an_opacity_that_is_cut_goes_out_as_a_mask():

@@ -10,7 +10,7 @@ import rendered as small
 
 from windsock.picture import sky, tracing
 from windsock.picture.reflecting import albedo_table
-from windsock.picture.scene import Lamp, Lens, SideLook, Sun, Surroundings
+from windsock.picture.scene import Inside, Lamp, Lens, SideLook, Sun, Surroundings
 
 WHITE = {"colour": [[1.0, 1.0, 1.0]]}
 
@@ -318,18 +318,117 @@ def from_above(degrees: float) -> Lens:
     return Lens(tuple(matrix.ravel().tolist()), 1.0)
 
 
-@pytest.mark.parametrize("degrees", [0.0, 30.0, 45.0, 60.0, 75.0])
-def test_a_pane_of_glass_sends_back_what_fresnel_says(monkeypatch, degrees):
-    """Fresnel's equations for light without polarisation, an index of 1.4; both sides of a pane send it to and fro, which adds up to
-    2 r / (1 + r) (Stokes 1862). The sky is 1 above and 0 below: what is seen is what is sent back."""
+def lit_from_above(monkeypatch):
+    """A sky that is 1 above and 0 below."""
     halves = np.zeros((32, 64, 3), dtype=np.float32)
     halves[:16] = 1
     monkeypatch.setattr(tracing, "sky_map", lambda kind: halves)
+
+
+def fresnel(degrees: float, index: float) -> tuple[float, float]:
+    """What a surface sends back of light without polarisation (Fresnel's equations), and the cosine within (Snell's law)."""
+    cosine = np.cos(np.radians(degrees))
+    inside = np.sqrt(1 - (np.sin(np.radians(degrees)) / index) ** 2)
+    across = (cosine - index * inside) / (cosine + index * inside)
+    along = (inside - index * cosine) / (inside + index * cosine)
+    return float((across**2 + along**2) / 2), float(inside)
+
+
+@pytest.mark.parametrize(("degrees", "index"), [(0.0, 1.5), (30.0, 1.31), (45.0, 1.5), (60.0, 2.42), (75.0, 1.4)])
+def test_a_pane_of_glass_sends_back_what_fresnel_says(monkeypatch, degrees, index):
+    """Both sides of a pane send light to and fro, which adds up to 2 r / (1 + r) (Stokes 1862)."""
+    lit_from_above(monkeypatch)
+    pane = pane_of_glass(Inside(index))
+    light = small.rendered(small.scene(pane, sky=1.0, lens=from_above(degrees)), passes=32).light.mean()
+    once, _ = fresnel(degrees, index)
+    assert light == pytest.approx(2 * once / (1 + once), rel=0.03, abs=0.002)
+
+
+@pytest.mark.parametrize("degrees", [0.0, 60.0])
+def test_a_pane_takes_light_by_its_thickness_along_the_bent_way(monkeypatch, degrees):
+    """Beer and Lambert: what is left is a power of the way, that is the thickness over the cosine within (Snell). The sky is 1 all
+    round: what comes is what is sent back, and what is left of the rest."""
+    monkeypatch.setattr(tracing, "sky_map", lambda kind: np.ones((8, 16, 3), dtype=np.float32))
+    pane = pane_of_glass(Inside(1.5, (0.5, 0.1, 1.0), thickness=0.2))
+    light = small.rendered(small.scene(pane, sky=1.0, lens=from_above(degrees)), passes=32).light.mean(axis=(0, 1))
+    once, cosine = fresnel(degrees, 1.5)
+    back = 2 * once / (1 + once)
+    expected = back + (1 - back) * np.array([0.5, 0.1, 1.0]) ** (0.2 / cosine)
+    assert light == pytest.approx(expected, rel=0.02)
+
+
+def test_a_body_takes_light_by_the_way_within(uniform):
+    """Beer and Lambert: two metres straight through what leaves half, a quarter and nine tenths of light after each metre. With an
+    index of 1 nothing is sent back."""
+    body = replace(box(4.0, 4.0, 2.0), inside=Inside(1.0, (0.5, 0.25, 0.9)))
+    light = small.rendered(small.scene(body, sky=1.0, lens=small.ahead(2.0)), passes=4).light.mean(axis=(0, 1))
+    assert light == pytest.approx([0.25, 0.0625, 0.81], rel=0.02)
+
+
+@pytest.mark.parametrize("index", [1.31, 1.5, 2.0])
+def test_a_plate_shifts_what_is_behind_it_as_snell_says(index):
+    """Through a plate of thickness t, met at an angle a, light goes on in parallel, shifted by t sin a (1 - cos a / (n cos b)), with b
+    the angle within (any textbook of optics, from memory)."""
+    lamp = small.sheet(0.4, z=-4.0, emission=[[1, 1, 1]], colour=[[0, 0, 0]])
+
+    def where(*things):
+        dark = Surroundings("day", 0.0, behind=(0.0, 0.0, 0.0))
+        scene = replace(small.scene(*things, lamp, lens=small.ahead(12)), surroundings=dark)
+        light = small.rendered(scene, passes=24).light[..., 0]
+        return (light * np.arange(64)).sum() / light.sum()
+
+    angle, thick = np.radians(40.0), 1.5
+    plate = box(12.0, 6.0, thick)
+    turn = np.array([[np.cos(angle), 0, np.sin(angle)], [0, 1, 0], [-np.sin(angle), 0, np.cos(angle)]], np.float32)
+    plate = replace(plate, points=plate.points @ turn.T, normals=plate.normals @ turn.T, inside=Inside(index))
+    seen = 0.0
+    for _ in range(20):
+        # Where it is seen to the side, the plate is met at another angle.
+        met = angle + seen
+        within = np.sqrt(1 - (np.sin(met) / index) ** 2)
+        shift = thick * np.sin(met) * (1 - np.cos(met) / (index * within))
+        seen = np.arcsin(shift / 14)
+    pixels = np.tan(seen) / (2 * np.tan(np.radians(6))) * 64
+    assert abs(where(plate) - where()) == pytest.approx(pixels, rel=0.02)
+
+
+def test_frosted_glass_in_a_uniform_light_is_not_seen_and_blurs_what_is_behind(uniform):
+    """A furnace for what is rough; how rough it is may differ from place to place."""
+    dull = {"transmission": [1.0], "colour": [[1.0, 1.0, 1.0]]}
+    frosted = small.sheet(4.0, roughness=[0.6], **dull)
+    assert small.rendered(small.scene(frosted, sky=1.0), passes=16).light.mean() == pytest.approx(1.0, abs=0.03)
+    lamp = small.sheet(0.5, z=-2.0, emission=[[1, 1, 1]], colour=[[0, 0, 0]])
+
+    def spread(pane):
+        dark = Surroundings("day", 0.0, behind=(0.0, 0.0, 0.0))
+        scene = replace(small.scene(pane, lamp, lens=small.ahead(20)), surroundings=dark)
+        light = small.rendered(scene, passes=32).light[..., 0]
+        across = np.arange(64) - (light * np.arange(64)).sum() / light.sum()
+        return np.sqrt((light * across**2).sum() / light.sum())
+
+    clear, half, full = (spread(small.sheet(8.0, roughness=[one], **dull)) for one in (0.0, 0.25, 0.5))
+    assert clear * 1.5 < half < full
+    uneven = small.surface(
+        small.sheet(8.0).points, [(0, 1, 2), (0, 2, 3)], roughness=[0.25, 0.5, 0.5, 0.25], **dull
+    )
+    assert half < spread(uneven) < full
+    body = small.ball(1.0, roughness=np.linspace(0.2, 0.6, len(small.ball(1.0).points)), **dull)
+    assert 0.7 < small.rendered(small.scene(body, sky=1.0), passes=8).light.mean() <= 1.01
+
+
+def pane_of_glass(inside: Inside):
+    """A level square of clear glass."""
     corners = [(-4, 0, 4), (4, 0, 4), (4, 0, -4), (-4, 0, -4)]
     pane = small.surface(corners, [(0, 1, 2), (0, 2, 3)], transmission=[1.0], roughness=[0.0], **WHITE)
-    light = small.rendered(small.scene(pane, sky=1.0, lens=from_above(degrees)), passes=32).light.mean()
-    cosine = np.cos(np.radians(degrees))
-    inside = np.sqrt(1 - (np.sin(np.radians(degrees)) / 1.4) ** 2)
-    across, along = (cosine - 1.4 * inside) / (cosine + 1.4 * inside), (inside - 1.4 * cosine) / (inside + 1.4 * cosine)
-    once = (across**2 + along**2) / 2
-    assert light == pytest.approx(2 * once / (1 + once), rel=0.03, abs=0.002)
+    return replace(pane, inside=inside)
+
+
+def box(wide: float, high: float, deep: float):
+    """A box of clear glass about the origin, its corners each of three faces."""
+    import trimesh
+
+    made = trimesh.creation.box((wide, high, deep))
+    corners = made.vertices[made.faces].reshape(-1, 3)
+    normals = np.repeat(made.face_normals, 3, axis=0)
+    faces = np.arange(len(corners)).reshape(-1, 3)
+    return small.surface(corners, faces, normals, transmission=[1.0], roughness=[0.0], **WHITE)

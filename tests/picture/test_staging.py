@@ -88,6 +88,10 @@ def test_a_surface_has_what_the_page_shows_of_it():
         "emission": 2.0,
         "opacity": 0.5,
         "transmission": 0.25,
+        "index": 1.33,
+        "attenuation_colour": "#80FFBC",
+        "attenuation_distance": 0.5,
+        "thickness": 0.01,
     }
     document["items"]["ball"] |= {"look": look, "place": [1, 2, 3], "scale": [2, 1, 1]}
     document["items"]["ball"]["recipe"]["steps"] = {}
@@ -100,6 +104,9 @@ def test_a_surface_has_what_the_page_shows_of_it():
     assert [
         float(values[0]) for values in (one.roughness, one.metallic, one.opacity, one.transmission)
     ] == pytest.approx([0.3, 0.6, 0.5, 0.25])
+    assert (one.inside.index, one.inside.thickness) == (1.33, 0.01)
+    # A metre is twice the distance after which white light has that colour.
+    assert one.inside.left == pytest.approx(np.square(linear_from_hex("#80FFBC")), abs=1e-6)
     assert one.emission == pytest.approx(2 * np.array([linear_from_hex("#FFB070")]), abs=1e-6)
     # Outward still, stretched as it is.
     away = one.points - one.points.mean(axis=0)

@@ -3854,13 +3854,17 @@ export interface components {
             /**
              * @description Its look; None: that of the part
              * @default {
+             *       "attenuation_colour": "#FFFFFF",
+             *       "attenuation_distance": 1,
              *       "backs": "shown",
              *       "base_colour": "#17120F",
              *       "emission": 0,
              *       "emission_colour": "#FFB070",
+             *       "index": 1.5,
              *       "metallic": 0,
              *       "opacity": 1,
              *       "roughness": 0.16,
+             *       "thickness": 0.003,
              *       "transmission": 0
              *     }
              */
@@ -4477,13 +4481,17 @@ export interface components {
             amount: number | components["schemas"]["KeyedNumber"];
             /**
              * @default {
+             *       "attenuation_colour": "#FFFFFF",
+             *       "attenuation_distance": 1,
              *       "backs": "shown",
              *       "base_colour": "#5B4A42",
              *       "emission": 0,
              *       "emission_colour": "#FFB070",
+             *       "index": 1.5,
              *       "metallic": 0,
              *       "opacity": 1,
              *       "roughness": 0.9,
+             *       "thickness": 0.003,
              *       "transmission": 0
              *     }
              */
@@ -4685,7 +4693,8 @@ export interface components {
         /**
          * DrawnItem
          * @description A mesh that is drawn. cut: whether an opacity below 1/2 means that nothing is there. surfaced: which of roughness,
-         *     metallic and transmission the points have their own of. copies: where the mesh is a model of copies; then what points
+         *     metallic and transmission the points have their own of. thickness: how far light that goes through it goes inside, in the mean,
+         *     in its own space. copies: where the mesh is a model of copies; then what points
          *     bring along is for each copy.
          */
         DrawnItem: {
@@ -4707,6 +4716,8 @@ export interface components {
             picture: components["schemas"]["DrawnPicture"] | null;
             /** Surfaced */
             surfaced: string[];
+            /** Thickness */
+            thickness: number;
             /** Tinted */
             tinted: boolean;
         };
@@ -5037,13 +5048,17 @@ export interface components {
             /**
              * @description Its look; None: that of the part
              * @default {
+             *       "attenuation_colour": "#FFFFFF",
+             *       "attenuation_distance": 1,
              *       "backs": "shown",
              *       "base_colour": "#8A5A3C",
              *       "emission": 0,
              *       "emission_colour": "#FFB070",
+             *       "index": 1.5,
              *       "metallic": 0,
              *       "opacity": 1,
              *       "roughness": 0.7,
+             *       "thickness": 0.003,
              *       "transmission": 0
              *     }
              */
@@ -5726,13 +5741,17 @@ export interface components {
             /**
              * @description The look of the faces inside
              * @default {
+             *       "attenuation_colour": "#FFFFFF",
+             *       "attenuation_distance": 1,
              *       "backs": "shown",
              *       "base_colour": "#8A7F70",
              *       "emission": 0,
              *       "emission_colour": "#FFB070",
+             *       "index": 1.5,
              *       "metallic": 0,
              *       "opacity": 1,
              *       "roughness": 0.85,
+             *       "thickness": 0.003,
              *       "transmission": 0
              *     }
              */
@@ -6802,7 +6821,8 @@ export interface components {
         };
         /**
          * LayKeptLook
-         * @description Lay a look that is kept elsewhere, under a name, where a look is. Whether faces are seen from behind stays.
+         * @description Lay a look that is kept elsewhere, under a name, where a look is. Whether faces are seen from behind stays, and how thick a
+         *     sheet is.
          */
         LayKeptLook: {
             /** Called */
@@ -6818,7 +6838,7 @@ export interface components {
         };
         /**
          * LayLook
-         * @description Lay one of the ready looks where a look is. Whether faces are seen from behind stays.
+         * @description Lay one of the ready looks where a look is. Whether faces are seen from behind stays, and how thick a sheet is.
          */
         LayLook: {
             /**
@@ -7169,8 +7189,22 @@ export interface components {
         /**
          * Look
          * @description Base colour, roughness, metallic, emission, transmission and opacity, and whether faces are seen from behind.
+         *
+         *     What lets light through bends it by its index of refraction where it is a body, and takes from it on the way: white light
+         *     has the attenuation colour after the attenuation distance (Beer and Lambert). A sheet is as thick as its thickness says.
          */
         Look: {
+            /**
+             * Attenuation Colour
+             * @default #FFFFFF
+             */
+            attenuation_colour: string;
+            /**
+             * Attenuation Distance
+             * @description How far white light goes inside until it has the colour of the inside
+             * @default 1
+             */
+            attenuation_distance: number | components["schemas"]["KeyedNumber"];
             /**
              * Backs
              * @default shown
@@ -7194,6 +7228,12 @@ export interface components {
              */
             emission_colour: string;
             /**
+             * Index
+             * @description Index of refraction: how much light is bent that goes through
+             * @default 1.5
+             */
+            index: number | components["schemas"]["KeyedNumber"];
+            /**
              * Metallic
              * @description How metallic the surface is
              * @default 0
@@ -7211,6 +7251,12 @@ export interface components {
              * @default 0.7
              */
             roughness: number | components["schemas"]["KeyedNumber"];
+            /**
+             * Thickness
+             * @description How thick it is where it is a sheet; a closed body is as thick as it is
+             * @default 0.003
+             */
+            thickness: number | components["schemas"]["KeyedNumber"];
             /**
              * Transmission
              * @description How much light goes through the surface
@@ -9172,6 +9218,10 @@ export interface components {
          * @description A look as it is at the frame.
          */
         ResolvedLook: {
+            /** Attenuation Colour */
+            attenuation_colour: string;
+            /** Attenuation Distance */
+            attenuation_distance: number;
             /**
              * Backs
              * @enum {string}
@@ -9183,12 +9233,16 @@ export interface components {
             emission: number;
             /** Emission Colour */
             emission_colour: string;
+            /** Index */
+            index: number;
             /** Metallic */
             metallic: number;
             /** Opacity */
             opacity: number;
             /** Roughness */
             roughness: number;
+            /** Thickness */
+            thickness: number;
             /** Transmission */
             transmission: number;
         };
@@ -9535,13 +9589,17 @@ export interface components {
             /**
              * @description The look of copies of forms
              * @default {
+             *       "attenuation_colour": "#FFFFFF",
+             *       "attenuation_distance": 1,
              *       "backs": "shown",
              *       "base_colour": "#D8D2C3",
              *       "emission": 0,
              *       "emission_colour": "#FFB070",
+             *       "index": 1.5,
              *       "metallic": 0,
              *       "opacity": 1,
              *       "roughness": 0.6,
+             *       "thickness": 0.003,
              *       "transmission": 0
              *     }
              */
@@ -9856,13 +9914,17 @@ export interface components {
             locked: boolean;
             /**
              * @default {
+             *       "attenuation_colour": "#FFFFFF",
+             *       "attenuation_distance": 1,
              *       "backs": "shown",
              *       "base_colour": "#C9C4B8",
              *       "emission": 0,
              *       "emission_colour": "#FFB070",
+             *       "index": 1.5,
              *       "metallic": 0,
              *       "opacity": 1,
              *       "roughness": 0.7,
+             *       "thickness": 0.003,
              *       "transmission": 0
              *     }
              */
@@ -10108,13 +10170,17 @@ export interface components {
             life: number;
             /**
              * @default {
+             *       "attenuation_colour": "#FFFFFF",
+             *       "attenuation_distance": 1,
              *       "backs": "shown",
              *       "base_colour": "#2A1A14",
              *       "emission": 0,
              *       "emission_colour": "#FFB070",
+             *       "index": 1.5,
              *       "metallic": 0,
              *       "opacity": 1,
              *       "roughness": 0.9,
+             *       "thickness": 0.003,
              *       "transmission": 0
              *     }
              */
@@ -10702,13 +10768,17 @@ export interface components {
             /**
              * @description Its look; None: that of the part
              * @default {
+             *       "attenuation_colour": "#FFFFFF",
+             *       "attenuation_distance": 1,
              *       "backs": "shown",
              *       "base_colour": "#C96F3B",
              *       "emission": 0,
              *       "emission_colour": "#FFB070",
+             *       "index": 1.5,
              *       "metallic": 0,
              *       "opacity": 1,
              *       "roughness": 0.6,
+             *       "thickness": 0.003,
              *       "transmission": 0
              *     }
              */

@@ -2,7 +2,7 @@ import { change, editFor, type Wanted } from "../document/changing";
 import { OFFERS, taken } from "../document/kinds";
 import { at } from "../document/parameter";
 import { quantity } from "../document/quantities";
-import { inOrder, type Shape } from "../document/types";
+import { inOrder, type Shape, type Shot } from "../document/types";
 import { SmallButton } from "../parts/Button";
 import { Choice, CommandMenu, type MenuCommand } from "../parts/Choice";
 import { ColourValue } from "../parts/ColourValue";
@@ -15,6 +15,15 @@ const BACKS = [
   ["shown", "shown"],
   ["hidden", "hidden"],
 ] as const;
+
+/** Whether light ever goes through what has a look: by the look itself, or by a step. */
+function letsLightThrough(shot: Shot, pointer: string): boolean {
+  const look = at(shot, pointer) as Shape["look"];
+  const item = shot.items[pointer.split("/")[2] ?? ""];
+  const steps = item?.kind === "shape" ? Object.values(item.recipe?.steps ?? {}) : [];
+  const shaded = steps.some((step) => "channel" in step && step.channel === "transmission");
+  return shaded || (look?.transmission ?? 0) !== 0;
+}
 
 /** How a thing looks, as a sentence. coloured: parts of it have colours or pictures of their own. */
 export function LookSentence({
@@ -31,6 +40,7 @@ export function LookSentence({
   const value = (name: string, label: string) => (
     <NumberValue pointer={`${pointer}/${name}`} quantity={quantity("Look", name)} label={label} />
   );
+  const clear = useShot((shot) => letsLightThrough(shot, pointer));
   const editing = useEditing();
   const items = useShot((shot) => shot.items);
   const [, , item = ""] = pointer.split("/");
@@ -63,7 +73,16 @@ export function LookSentence({
       {coloured && " where it has none of its own"}, roughness {value("roughness", "Roughness")}, metallic{" "}
       {value("metallic", "Metallic")}, giving off{" "}
       <ColourValue pointer={`${pointer}/emission_colour`} label="Emission colour" /> at {value("emission", "Emission")},
-      letting {value("transmission", "Transmission")} of the light through, opacity {value("opacity", "Opacity")}
+      letting {value("transmission", "Transmission")} of the light through
+      {clear && (
+        <>
+          , bent by an index of {value("index", "Index of refraction")}, inside{" "}
+          <ColourValue pointer={`${pointer}/attenuation_colour`} label="Colour of the inside" /> after{" "}
+          {value("attenuation_distance", "Distance to the colour of the inside")}, as a sheet{" "}
+          {value("thickness", "Thickness of a sheet")} thick
+        </>
+      )}
+      , opacity {value("opacity", "Opacity")}
       {backs && (
         <>
           , back faces{" "}

@@ -215,8 +215,10 @@ export class Content {
   /** The same look is the same material from frame to frame, so that its program is compiled once. */
   private material(item: DrawItem, look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
     const { picture, ...others } = brought;
-    const key = JSON.stringify([look, others, picture?.map.uuid, picture?.pictured, side]);
-    return this.dressed(item, key, () => standardMaterial(look, brought, side));
+    // Copies are drawn in a cube of their places, that stands for one metre.
+    const thickness = item.thickness * (item.copies ? item.copies.largest / item.copies.span : 1);
+    const key = JSON.stringify([look, others, picture?.map.uuid, picture?.pictured, side, thickness]);
+    return this.dressed(item, key, () => standardMaterial(look, brought, side, thickness));
   }
 
   /** The picture that an item shows. */

@@ -41,8 +41,24 @@ export const BRINGS_NOTHING: Brought = {
 /** From this opacity on a thing hides what is behind it. */
 const OPAQUE = 0.995;
 
+/** What light meets inside. The drawing takes it to be as thick everywhere as in the mean. */
+function glass(look: ResolvedLook, thickness: number): THREE.MeshPhysicalMaterialParameters {
+  return {
+    ior: look.index,
+    thickness,
+    // Of black no logarithm can be taken.
+    attenuationColor: new THREE.Color(look.attenuation_colour).addScalar(1e-4),
+    attenuationDistance: look.attenuation_distance,
+  };
+}
+
 /** The material of a look; what the points bring takes the place of what the look says. */
-export function standardMaterial(look: ResolvedLook, brought: Brought, side: THREE.Side): THREE.Material {
+export function standardMaterial(
+  look: ResolvedLook,
+  brought: Brought,
+  side: THREE.Side,
+  thickness = 0,
+): THREE.Material {
   const translucent = brought.fading || look.opacity < 1 || brought.picture?.alpha === "blend";
   const cut = brought.cut || brought.picture?.alpha === "cut";
   const settings: THREE.MeshPhysicalMaterialParameters = {
@@ -65,7 +81,11 @@ export function standardMaterial(look: ResolvedLook, brought: Brought, side: THR
   const through = brought.surfaced.includes("transmission");
   const material =
     through || look.transmission > 0
-      ? new THREE.MeshPhysicalMaterial({ ...settings, transmission: through ? 1 : look.transmission, ior: 1.4 })
+      ? new THREE.MeshPhysicalMaterial({
+          ...settings,
+          ...glass(look, thickness),
+          transmission: through ? 1 : look.transmission,
+        })
       : new THREE.MeshStandardMaterial(settings);
   const pictured = brought.picture?.pictured ?? false;
   if (brought.emission || brought.opacityOnly || brought.surfaced.length > 0 || pictured) readPoints(material, brought);

@@ -20,6 +20,7 @@ from windsock.core.evaluate.frame import Frame
 from windsock.core.evaluate.keeping import Cost
 from windsock.core.finishing.chain import quick
 from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.enclosing import encloses, mean_chord
 from windsock.core.geometry.pairing import Pairing, nearest_pairs
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.packing import packed_copies, packed_normals, packed_surface, packed_tint
@@ -61,6 +62,17 @@ class ItemArrays:
     @property
     def nbytes(self) -> int:
         return 1024
+
+
+@dataclass(frozen=True)
+class Chord:
+    """How far light goes inside a body in the mean, in metres of its own space; None for a sheet."""
+
+    metres: float | None
+
+    @property
+    def nbytes(self) -> int:
+        return 64
 
 
 @dataclass(frozen=True)
@@ -211,11 +223,11 @@ class Bundler:
         }
         placed = item.matrix.tobytes() + orjson.dumps(looks)
         if item.heat is not None:
-            return self._described_item(item, looks)
+            return self._described_item(item, looks, frame)
         key = f"item {item.key} {item.item} {xxh3_128_hexdigest(placed)}"
-        return self.blocks.get_or_make(key, lambda: self._described_item(item, looks))[0]
+        return self.blocks.get_or_make(key, lambda: self._described_item(item, looks, frame))[0]
 
-    def _described_item(self, item: DrawItem, looks: dict[str, object]) -> Manifest:
+    def _described_item(self, item: DrawItem, looks: dict[str, object], frame: Frame) -> Manifest:
         mesh, base = item.looked, item.body.look.base_colour
         described, _ = self.blocks.get_or_make(f"arrays {item.key} {base}", lambda: self._described(item))
         arrays = dict(described.arrays)
@@ -229,6 +241,7 @@ class Bundler:
             "tinted": mesh.colour is not None,
             "fading": mesh.opacity is not None and item.body.alpha == "blend",
             "surfaced": [name for name in SURFACE if getattr(mesh, name) is not None],
+            "thickness": self._thickness(item, frame),
             "cut": mesh.opacity is not None and item.body.alpha == "cut",
             "picture": None
             if item.picture is None
@@ -237,6 +250,19 @@ class Bundler:
             "copies": described.copies,
         }
         return Manifest(orjson.dumps(manifest), tuple(array["hash"] for array in arrays.values()))
+
+    def _thickness(self, item: DrawItem, frame: Frame) -> float:
+        """How far light goes inside what is drawn: of a sheet what its look says, of a body what it is in the mean."""
+        look, solid = item.body.look, item.surface
+        if item.looked.transmission is None and frame.moment(look.transmission) <= 0:
+            return 0.0
+        chord, _ = self.blocks.get_or_make(
+            f"chord {item.key}",
+            lambda: Chord(mean_chord(solid.points, solid.faces) if encloses(solid.points, solid.faces) else None),
+        )
+        if chord.metres is not None:
+            return chord.metres
+        return frame.moment(look.thickness) / float(np.cbrt(abs(np.linalg.det(item.matrix[:3, :3]))) or 1.0)
 
     def _described(self, item: DrawItem) -> ItemArrays:
         mesh, solid = item.looked, item.surface

@@ -9,19 +9,23 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.geometry.enclosing import encloses
 from windsock.core.kernels.pictures import Wrap, sampled
+from windsock.picture.glass_model import LookGlass, RoughSheet
 from windsock.picture.scene import Floats, SideLook, Surface
 from windsock.picture.surface_model import LookGlow, LookSurface
 from windsock.picture.variant import mi
 
 mi.register_bsdf("look", LookSurface)
+mi.register_bsdf("look_glass", LookGlass)
+mi.register_bsdf("rough_sheet", RoughSheet)
 mi.register_emitter("look_glow", LookGlow)
 
 GLOWS = 1e-3
 """From this emission on a face lights what is near."""
 
-GLASS = 1.4
-"""Index of refraction of what lets light through, as the page has it."""
+SMOOTH = 0.05
+"""Up to this roughness what lets light through is as smooth as a mirror."""
 
 
 class BuiltMeshes:
@@ -132,7 +136,14 @@ def _varying(surface: Surface) -> dict[str, Floats]:
         "vertex_opacity": surface.opacity,
         "vertex_transmission": surface.transmission,
     }
+    if surface.through:
+        channels["vertex_alpha"] = _alpha(surface.roughness)
     return {name: values for name, values in channels.items() if len(values) == len(surface.points) > 1}
+
+
+def _alpha(roughness: Floats) -> Floats:
+    """The width of GGX of roughnesses, as glTF has it."""
+    return np.square(np.maximum(roughness, SMOOTH)).astype(np.float32)
 
 
 def _bsdf(surface: Surface, varying: set[str]) -> Any:
@@ -161,32 +172,30 @@ def _bsdf(surface: Surface, varying: set[str]) -> Any:
         told["opacity"] = read("opacity", surface.opacity)
     if not surface.through:
         return mi.load_dict(told)
-    glass = _glass(surface, base)
+    alpha = read("alpha", _alpha(surface.roughness))
+    glass = _glass(surface, base, told["roughness"], alpha)
     if float(surface.transmission.min()) >= 1:
         return mi.load_dict(glass)
     weight = read("transmission", surface.transmission)
     return mi.load_dict({"type": "blendbsdf", "weight": weight, "solid": told, "clear": glass})
 
 
-def _glass(surface: Surface, base: dict[str, Any]) -> dict[str, Any]:
+def _glass(surface: Surface, base: dict[str, Any], roughness: dict[str, Any], alpha: dict[str, Any]) -> dict[str, Any]:
     """What lets light through: bent where the surface encloses a body, straight through a sheet."""
-    roughness = float(surface.roughness.mean())
-    if not _encloses(surface):
-        return {"type": "thindielectric", "int_ior": GLASS, "specular_transmittance": base}
-    told: dict[str, Any] = {"type": "dielectric", "int_ior": GLASS, "specular_transmittance": base}
-    if roughness > 0.05:
-        told |= {"type": "roughdielectric", "alpha": roughness**2, "distribution": "ggx"}
-    return told
-
-
-def _encloses(surface: Surface) -> bool:
-    """Whether each edge is one of two faces, points at the same place taken for one."""
-    _, same = np.unique(surface.points, axis=0, return_inverse=True)
-    corners = same.ravel()[surface.faces.astype(np.int64)]
-    edges = np.concatenate([corners[:, [0, 1]], corners[:, [1, 2]], corners[:, [2, 0]]])
-    edges.sort(axis=1)
-    _, counts = np.unique(edges[:, 0] * len(surface.points) + edges[:, 1], return_counts=True)
-    return bool((counts % 2 == 0).all())
+    inside, smooth = surface.inside, float(surface.roughness.max()) <= SMOOTH
+    body = encloses(surface.points, surface.faces)
+    # The renderer takes no index of exactly 1.
+    clear: dict[str, Any] = {"int_ior": max(inside.index, 1.0001)}
+    if not body and not smooth:
+        clear |= {"type": "rough_sheet", "roughness": roughness}
+    else:
+        clear |= {"type": "dielectric" if body else "thindielectric", "ext_ior": 1.0}
+    if body and not smooth:
+        clear |= {"type": "roughdielectric", "alpha": alpha, "distribution": "ggx"}
+    thickness = -1.0 if body else inside.thickness
+    return {"type": "look_glass", "clear": clear, "base": base, "thickness": thickness, "index": inside.index} | {
+        "left": {"type": "rgb", "value": list(inside.left)}
+    }
 
 
 def _picture(pixels: Floats, wrap: tuple[Wrap, Wrap]) -> dict[str, Any]:

@@ -34,6 +34,16 @@ class SideLook:
     emission: Floats
 
 
+@dataclass(frozen=True)
+class Inside:
+    """What light meets that goes through a surface: an index of refraction, what is left of linear light after a metre inside,
+    and how thick it is in metres where it is a sheet."""
+
+    index: float = 1.5
+    left: tuple[float, float, float] = (1.0, 1.0, 1.0)
+    thickness: float = 0.0
+
+
 @dataclass(frozen=True, eq=False)
 class Surface:
     """Triangles with their look. points, normals: (n, 3); faces: (m, 3); the rest a row for each point, or one for all.
@@ -42,7 +52,8 @@ class Surface:
     linear, the colour by uv, (n, 2) from the bottom left; mask: (height, width, 1), what multiplies the opacity the same way;
     wrap: what is beyond the edges of both, along u and v. backs: how faces are seen from behind. cut: whether an opacity is
     either there or not, divided at 1/2. values: (n,) of fields, by their ids, that are read where it is seen. piece: (n,) which
-    piece each point is of. later: (n, 3) where each point is one frame later. role: how it is seen.
+    piece each point is of. later: (n, 3) where each point is one frame later. role: how it is seen. inside: what light meets that
+    goes through it.
     """
 
     item: str
@@ -66,6 +77,7 @@ class Surface:
     piece: NDArray[np.integer] | None = None
     later: Floats | None = None
     role: SeenAs = "shown"
+    inside: Inside = Inside()
 
     @property
     def content(self) -> str:

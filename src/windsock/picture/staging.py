@@ -23,6 +23,7 @@ from windsock.core.look import Look
 from windsock.core.refusals import TooMuch
 from windsock.picture.scene import (
     Floats,
+    Inside,
     Lamp,
     Lens,
     Region,
@@ -39,6 +40,9 @@ Told = Mapping[str, float | str]
 Measured = Callable[[DrawItem], Mapping[str, NDArray[np.float64]]]
 
 FREE_ANGLE = 35.0
+
+DARKEST = 1e-4
+"""What is left of light at least after the distance that a look tells: of none of it no power can be taken."""
 
 
 def staged(
@@ -167,8 +171,17 @@ def _surface(
             mesh.piece,
             None if goals is None else goals.of(item),
             role,
+            _inside(look),
         )
     )
+
+
+def _inside(look: Told) -> Inside:
+    """What is left of light after a metre, as the colour is what is left after the distance that the look tells (Beer and Lambert)."""
+    after = np.maximum(linear_from_hex(str(look["attenuation_colour"])), DARKEST) ** (
+        1 / float(look["attenuation_distance"])
+    )
+    return Inside(float(look["index"]), _three(after), float(look["thickness"]))
 
 
 def _channel(own: Floats | None, told: float | str) -> Floats:

@@ -26,6 +26,21 @@ def _table() -> tuple[Any, Any]:
     return mi.Float(np.ascontiguousarray(table[:, 0])), mi.Float(np.ascontiguousarray(table[:, 1]))
 
 
+def coat_albedo(cosine: Any, roughness: Any, active: Any) -> tuple[Any, Any]:
+    """Scale and bias of what a coat sends back, between the entries of the table."""
+    x, y = dr.clip(cosine, 0, 1) * (SIZE - 1), roughness * (SIZE - 1)
+    left, low = mi.UInt32(dr.minimum(x, SIZE - 2)), mi.UInt32(dr.minimum(y, SIZE - 2))
+    across, up = x - mi.Float(left), y - mi.Float(low)
+    at = low * SIZE + left
+
+    def read(values: Any) -> Any:
+        corners = [dr.gather(mi.Float, values, at + step, active) for step in (0, 1, SIZE, SIZE + 1)]
+        return dr.lerp(dr.lerp(corners[0], corners[1], across), dr.lerp(corners[2], corners[3], across), up)
+
+    scale, bias = _table()
+    return read(scale), read(bias)
+
+
 class LookSurface(mi.BSDF):
     """Parameters: base (colour), roughness, metallic, opacity as textures; `back_base` … for a look of its own from behind;
     `backs`: shown, own or hidden."""
@@ -52,7 +67,6 @@ class LookSurface(mi.BSDF):
         for lobe in lobes:
             flags |= int(lobe)
         self.m_flags = flags
-        self.scale, self.bias = _table()
 
     def _there(self, si: Any, active: Any) -> Any:
         """How opaque a place is from where it is seen."""
@@ -75,24 +89,11 @@ class LookSurface(mi.BSDF):
         base, roughness, metallic = found
         return dr.clip(base, 0, 1), dr.clip(roughness, 0, 1), dr.clip(metallic, 0, 1)
 
-    def _albedo(self, cosine: Any, roughness: Any, active: Any) -> tuple[Any, Any]:
-        """Scale and bias of what the coat sends back, between the entries of the table."""
-        x, y = dr.clip(cosine, 0, 1) * (SIZE - 1), roughness * (SIZE - 1)
-        left, low = mi.UInt32(dr.minimum(x, SIZE - 2)), mi.UInt32(dr.minimum(y, SIZE - 2))
-        across, up = x - mi.Float(left), y - mi.Float(low)
-        at = low * SIZE + left
-
-        def read(values: Any) -> Any:
-            corners = [dr.gather(mi.Float, values, at + step, active) for step in (0, 1, SIZE, SIZE + 1)]
-            return dr.lerp(dr.lerp(corners[0], corners[1], across), dr.lerp(corners[2], corners[3], across), up)
-
-        return read(self.scale), read(self.bias)
-
     def _lobes(self, si: Any, wi: Any, active: Any) -> tuple[Any, ...]:
         base, roughness, metallic = self._surface(si, active)
         alpha = dr.square(dr.maximum(roughness, LEAST_ROUGHNESS))
         normal = dr.lerp(mi.Color3f(DIELECTRIC), base, metallic)
-        scale, bias = self._albedo(mi.Frame3f.cos_theta(wi), roughness, active)
+        scale, bias = coat_albedo(mi.Frame3f.cos_theta(wi), roughness, active)
         # Single scattering, made good for what it loses (Turquin 2019).
         more = 1 + normal * (1 / dr.maximum(scale + bias, 1e-3) - 1)
         coat = (normal * scale + bias) * more

@@ -48,6 +48,10 @@ class ResolvedLook(TypedDict):
     emission_colour: str
     emission: float
     transmission: float
+    index: float
+    attenuation_colour: str
+    attenuation_distance: float
+    thickness: float
     opacity: float
     backs: Literal["shown", "hidden"]
 
@@ -76,7 +80,8 @@ class DrawnPicture(TypedDict):
 
 class DrawnItem(TypedDict):
     """A mesh that is drawn. cut: whether an opacity below 1/2 means that nothing is there. surfaced: which of roughness,
-    metallic and transmission the points have their own of. copies: where the mesh is a model of copies; then what points
+    metallic and transmission the points have their own of. thickness: how far light that goes through it goes inside, in the mean,
+    in its own space. copies: where the mesh is a model of copies; then what points
     bring along is for each copy."""
 
     item: str
@@ -88,6 +93,7 @@ class DrawnItem(TypedDict):
     fading: bool
     cut: bool
     surfaced: list[str]
+    thickness: float
     arrays: DrawnArrays
     picture: DrawnPicture | None
     copies: DrawnCopies | None

@@ -15,6 +15,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Frame
 from windsock.core.geometry.colour import linear_from_hex
+from windsock.core.geometry.enclosing import encloses, mean_chord
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.pictures import Picture
 from windsock.core.look import Look
@@ -194,12 +195,21 @@ class GltfFile:
             material.alphaMode, material.alphaCutoff = gltf.MASK, 0.5
         elif alpha < 1 or mesh.opacity is not None:
             material.alphaMode = gltf.BLEND
-        extensions: dict[str, dict[str, float]] = {}
+        extensions: dict[str, dict[str, object]] = {}
         if strength > 1:
             extensions["KHR_materials_emissive_strength"] = {"emissiveStrength": strength}
         transmission = _one(mesh.transmission, at(look.transmission))
         if transmission > 0:
             extensions["KHR_materials_transmission"] = {"transmissionFactor": transmission}
+            extensions["KHR_materials_ior"] = {"ior": at(look.index)}
+            if look.attenuation_colour.upper() != "#FFFFFF":
+                # A reader that traces no light takes a closed body for as thick as it is in the mean.
+                thick = mean_chord(mesh.points, mesh.faces) if encloses(mesh.points, mesh.faces) else at(look.thickness)
+                extensions["KHR_materials_volume"] = {
+                    "thicknessFactor": thick,
+                    "attenuationColor": list(linear_from_hex(look.attenuation_colour)),
+                    "attenuationDistance": at(look.attenuation_distance),
+                }
         if extensions:
             material.extensions = extensions
             self.file.extensionsUsed = sorted({*self.file.extensionsUsed, *extensions})

@@ -36,10 +36,23 @@ READY = {
     "brass": ReadyLook("Brass", METAL, _look("#CBA24C", 0.26, metallic=1.0)),
     "pewter": ReadyLook("Pewter", METAL, _look("#8D9094", 0.34, metallic=1.0)),
     "rust": ReadyLook("Rust", METAL, _look("#7B4022", 0.92, metallic=0.3)),
-    "sea-glass": ReadyLook("Sea glass", CLEAR, _look("#86BFA9", 0.38, transmission=0.85)),
+    "sea-glass": ReadyLook(
+        "Sea glass",
+        CLEAR,
+        _look("#DCEDE6", 0.38, transmission=0.85, attenuation_colour="#6FB79A", attenuation_distance=0.3),
+    ),
     "clear-glass": ReadyLook("Clear glass", CLEAR, _look("#FAFCFC", 0.02, transmission=1.0)),
-    "ice": ReadyLook("Ice", CLEAR, _look("#CFE6EF", 0.12, transmission=0.6)),
-    "frost": ReadyLook("Frost", CLEAR, _look("#E4EEF2", 0.85, transmission=0.2)),
+    "amber": ReadyLook(
+        "Amber",
+        CLEAR,
+        _look("#F6E6C8", 0.08, transmission=0.9, index=1.54, attenuation_colour="#D9781C", attenuation_distance=0.2),
+    ),
+    "ice": ReadyLook(
+        "Ice",
+        CLEAR,
+        _look("#E6F2F6", 0.12, transmission=0.7, index=1.31, attenuation_colour="#A9D6E8", attenuation_distance=0.6),
+    ),
+    "frost": ReadyLook("Frost", CLEAR, _look("#E4EEF2", 0.85, transmission=0.2, index=1.31)),
     "ember": ReadyLook("Ember", LIT, _look("#2B0F08", 0.9, emission_colour="#FF5A1E", emission=2.2)),
     "lamplight": ReadyLook("Lamplight", LIT, _look("#F4E2C0", 0.6, emission_colour="#FFCF8A", emission=3.0)),
     "marker": ReadyLook("Marker light", LIT, _look("#0F3A36", 0.5, emission_colour="#4FE0C8", emission=1.6)),
@@ -48,7 +61,7 @@ READY = {
 
 
 class LayLook(ChangeBase):
-    """Lay one of the ready looks where a look is. Whether faces are seen from behind stays."""
+    """Lay one of the ready looks where a look is. Whether faces are seen from behind stays, and how thick a sheet is."""
 
     kind: Literal["lay_look"] = "lay_look"
     of: Pointer
@@ -64,7 +77,8 @@ class LayLook(ChangeBase):
 
 
 class LayKeptLook(ChangeBase):
-    """Lay a look that is kept elsewhere, under a name, where a look is. Whether faces are seen from behind stays."""
+    """Lay a look that is kept elsewhere, under a name, where a look is. Whether faces are seen from behind stays, and how thick a
+    sheet is."""
 
     kind: Literal["lay_kept_look"] = "lay_kept_look"
     of: Pointer
@@ -81,4 +95,6 @@ def _lay(edit: PlannedEdit, pointer: str, look: Look) -> None:
     held = edit.thing_at(pointer)
     if not isinstance(held, Look):
         raise Refusal("There is no look here. Nothing was changed. Choose a shape.")
-    edit.put(pointer, look.model_copy(update={"backs": held.backs}).model_dump(mode="json"))
+    edit.put(
+        pointer, look.model_copy(update={"backs": held.backs, "thickness": held.thickness}).model_dump(mode="json")
+    )

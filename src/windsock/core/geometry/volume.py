@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from windsock.core.geometry.enclosing import volume_enclosed
 from windsock.core.geometry.mesh import are_triangles
 from windsock.core.geometry.solution import Solution
 from windsock.core.kernels.solids import are_closed
@@ -129,7 +130,7 @@ def volume_of(
     side = np.full(shape, UNKNOWN, dtype=np.uint8)
     band = np.flatnonzero(face.reshape(-1) >= 0)
     places = np.stack(np.unravel_index(band, shape), axis=1).astype(np.float64)
-    turned = _volume(inside, faces) < 0
+    turned = volume_enclosed(inside, faces) < 0
     within = is_inside(places, Surface(inside, faces[:, ::-1] if turned else faces))
     # On which side a node lies that is on the surface would go by rounding: all are outside.
     within &= squared.reshape(-1)[band] > ON_SURFACE**2
@@ -162,14 +163,6 @@ def _closes(points: Reals, faces: Integers) -> bool:
     _, place = np.unique(points, axis=0, return_inverse=True)
     corners = place.reshape(-1)[faces].astype(np.int32)
     return len(faces) == 0 or are_closed(np.ascontiguousarray(corners[are_triangles(corners)]))
-
-
-def _volume(points: Reals, faces: Integers) -> float:
-    """What a surface encloses, below 0 where its faces look inward."""
-    if len(faces) == 0:
-        return 0.0
-    a, b, c = (points[faces[:, corner]] - points[faces[0, 0]] for corner in range(3))
-    return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
 
 
 def _nothing(share: float) -> None:
