@@ -408,9 +408,7 @@ def test_frosted_glass_in_a_uniform_light_is_not_seen_and_blurs_what_is_behind(u
 
     clear, half, full = (spread(small.sheet(8.0, roughness=[one], **dull)) for one in (0.0, 0.25, 0.5))
     assert clear * 1.5 < half < full
-    uneven = small.surface(
-        small.sheet(8.0).points, [(0, 1, 2), (0, 2, 3)], roughness=[0.25, 0.5, 0.5, 0.25], **dull
-    )
+    uneven = small.surface(small.sheet(8.0).points, [(0, 1, 2), (0, 2, 3)], roughness=[0.25, 0.5, 0.5, 0.25], **dull)
     assert half < spread(uneven) < full
     body = small.ball(1.0, roughness=np.linspace(0.2, 0.6, len(small.ball(1.0).points)), **dull)
     assert 0.7 < small.rendered(small.scene(body, sky=1.0), passes=8).light.mean() <= 1.01

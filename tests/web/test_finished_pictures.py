@@ -29,13 +29,15 @@ def pixels(content: bytes) -> np.ndarray:
 
 def test_a_part_is_a_part_of_the_whole_and_time_is_told_after_it(client, shot):
     time = f"/api/shots/{shot}/rendering-time?revision=0"
-    assert client.get(f"{time}&frames=10").json == {"seconds": None}
+    assert client.get(f"{time}&frames=10").json == {"seconds": None, "memory": None}
     whole = pixels(finished(client, shot).body)
     part = finished(client, shot, part=[0.25, 0.0, 0.75, 0.5])
     assert part.status == 200, part.json
     cut = pixels(part.body)
     assert cut.shape == (27, 48, 3)
     assert abs(cut - whole[:27, 24:72]).mean() < 6
+    # A picture of 320 by 180 with few faces: the process itself, and 950 bytes for each pixel.
+    assert client.get(f"{time}&frames=10").json["memory"] == pytest.approx(3e8 + 950 * 320 * 180, rel=0.01)
     ten, one = (client.get(f"{time}&frames={count}").json["seconds"] for count in (10, 1))
     assert ten == pytest.approx(10 * one)
     assert client.get(f"{time}&frames=1&part=2").json["seconds"] == pytest.approx(one / 4)

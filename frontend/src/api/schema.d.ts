@@ -9207,9 +9207,11 @@ export interface components {
         };
         /**
          * RenderingTime
-         * @description About how many seconds rendering takes; null where nothing of the shot was rendered yet.
+         * @description About how many seconds rendering takes, and how many bytes of memory; null where nothing of the shot was rendered yet.
          */
         RenderingTime: {
+            /** Memory */
+            memory: number | null;
             /** Seconds */
             seconds: number | null;
         };

@@ -3,6 +3,7 @@ import { useState } from "react";
 import styled from "styled-components";
 import { answered, api, newKey, Refused } from "../api/client";
 import { useEvents } from "../api/events";
+import { bytes } from "../costs/amounts";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { useEditing, useShot } from "../parts/editing";
@@ -107,7 +108,7 @@ export function RangeExport({ copies }: { copies: "kept" | "meshes" }) {
   );
 }
 
-/** About how long so many finished pictures take, in words. */
+/** About how long so many finished pictures take, and how much memory, in words. */
 function useTime(frames: number, part: number, format: string): string {
   const { documents } = useEditing();
   const { id, revision } = documents.getState();
@@ -131,7 +132,8 @@ function useTime(frames: number, part: number, format: string): string {
       : data.seconds >= 90
         ? [data.seconds / 60, "min"]
         : [data.seconds, "s"];
-  return `It takes about ${Math.max(1, Math.round(time))} ${unit}, going by the last finished picture in the view.`;
+  const memory = data.memory === null ? "" : ` and ${bytes(data.memory)} of memory`;
+  return `It takes about ${Math.max(1, Math.round(time))} ${unit}${memory}, going by the last finished picture in the view.`;
 }
 
 /** Its values are words of a sentence: the lines are so far apart that each can be pressed. */

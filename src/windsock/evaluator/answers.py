@@ -26,6 +26,7 @@ from windsock.evaluator.bundle import Bundler
 from windsock.evaluator.shots import NamedShot
 from windsock.formats.importing import READERS, summary
 from windsock.formats.limits import FILE_LIMIT
+from windsock.picture.needs import Pace
 from windsock.picture.pixels import png
 from windsock.picture.quality import Quality
 from windsock.picture.regions import in_pixels
@@ -79,7 +80,7 @@ class Answers:
         self._bundler = bundler
         self._renderer = Renderer()
         self._rendering, self._rendered = Lock(), KeptLayers()
-        self._paces: dict[str, float] = {}
+        self._paces: dict[str, Pace] = {}
         """Seconds that a pixel of each shot's finished pictures took last."""
 
     def about_file(self, request: FileRequest) -> Answer:
@@ -127,7 +128,8 @@ class Answers:
             case EstimateRequest():
                 return _told(estimate(shot, self._assets))
             case PaceRequest():
-                return _told(self._paces.get(_shot_of(request)))
+                pace = self._paces.get(_shot_of(request))
+                return _told(None if pace is None else pace._asdict())
             case ProbeRequest():
                 return _long(evaluator, shot, request.frame) or _probe(request, shot, evaluator)
             case RestRequest():
@@ -152,7 +154,8 @@ class Answers:
             started = time.perf_counter()
             still = studio.still(shot, request.frame, request.width, request.height, watch.tell, request.part)
             if request.part is None and request.samples >= Quality().samples and studio.rendered:
-                self._paces[_shot_of(request)] = (time.perf_counter() - started) / (request.width * request.height)
+                seconds = (time.perf_counter() - started) / (request.width * request.height)
+                self._paces[_shot_of(request)] = Pace(seconds, studio.faces)
         finally:
             self._rendering.release()
         return _pictured(still)

@@ -147,6 +147,8 @@ class Studio:
         self._kept = KeptLayers() if kept is None else kept
         self.rendered = 0
         """How many pictures were rendered by it, and not kept from before."""
+        self.faces = 0
+        """The faces of what was rendered last."""
 
     def still(self, shot: Shot, frame: float, width: int, height: int, told: Told, part: Shares | None = None) -> Still:
         """A frame at a size in pixels, or a part of it. Raises Refusal for what cannot be rendered."""
@@ -172,6 +174,7 @@ class Studio:
             made = self._renderer.layers(moments.scene, asked.wanted, told)
             made.measured = frozenset(asked.fields)
             self.rendered += 1
+            self.faces = moments.faces
             self._kept.put(asked, moments.names, made)
         return made
 
@@ -204,6 +207,11 @@ class Moments:
             before = self.names[-1] if self.names else _program()
             self.names.append(fingerprint(before, asdict(asked.quality), sorted(asked.fields), made.content))
         return made
+
+    @property
+    def faces(self) -> int:
+        """Those of the last scene."""
+        return 0 if self._last is None else sum(len(one.faces) for one in self._last[1].surfaces)
 
     def name(self, number: int) -> str | None:
         """What the scenes up to a pass are named by; None where there is none."""

@@ -93,7 +93,8 @@ class EstimateRequest(ShotRequest):
 
 
 class PaceRequest(ShotRequest):
-    """The seconds that a pixel of the shot's finished pictures took last; null where none was rendered yet."""
+    """The `seconds` that a pixel of the shot's finished pictures took last, and the `faces` that were in them; null where none was
+    rendered yet."""
 
     kind: Literal["pace"] = "pace"
 

@@ -15,6 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
 from windsock.jobs.files import remove_files, small_picture
+from windsock.picture.needs import Pace, memory_to_render
 from windsock.protocol.replies import Formats
 from windsock.protocol.requests import PaceRequest
 from windsock.store import jobs as rows
@@ -48,9 +49,10 @@ class ExportWish(BaseModel):
 
 
 class RenderingTime(BaseModel):
-    """About how many seconds rendering takes; null where nothing of the shot was rendered yet."""
+    """About how many seconds rendering takes, and how many bytes of memory; null where nothing of the shot was rendered yet."""
 
     seconds: float | None
+    memory: int | None
 
 
 class RenderingWish(BaseModel):
@@ -102,12 +104,14 @@ def rendering_time(shot_id: str, query_data: RenderingWish):
     """About how long so many finished pictures take, going by the one that was rendered last for the view."""
     revision, document = service().document(shot_id, query_data.revision)
     reply, _ = service().ask_about(shot_id, revision, PaceRequest(browser=browser()))
-    if not isinstance(reply.data, (int, float)):
-        return {"seconds": None}
+    if not isinstance(reply.data, dict):
+        return {"seconds": None, "memory": None}
+    pace = Pace(**reply.data)
     picture = parse_shot(document).smaller(query_data.part).picture
     widest = next((one.widest for one in service().formats().write if one.name == query_data.format), None)
     share = min(1.0, (widest or picture.width) / picture.width)
-    return {"seconds": float(reply.data) * picture.width * picture.height * share**2 * query_data.frames}
+    pixels = int(picture.width * picture.height * share**2)
+    return {"seconds": pace.seconds * pixels * query_data.frames, "memory": memory_to_render(pixels, pace.faces)}
 
 
 @jobs.post("/shots/<shot_id>/exports")
