@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 
 from apiflask import APIBlueprint
 from flask import Response, send_file
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, TypeAdapter
 
 from windsock.core.document.shot import parse_shot
 from windsock.core.refusals import Refusal
@@ -25,6 +25,8 @@ from windsock.web.guard import browser
 from windsock.web.problems import problem
 from windsock.web.projects import new_id
 from windsock.web.service import service
+
+PACE: TypeAdapter[Pace] = TypeAdapter(Pace)
 
 jobs = APIBlueprint("jobs", __name__, url_prefix="/api")
 
@@ -106,7 +108,7 @@ def rendering_time(shot_id: str, query_data: RenderingWish):
     reply, _ = service().ask_about(shot_id, revision, PaceRequest(browser=browser()))
     if not isinstance(reply.data, dict):
         return {"seconds": None, "memory": None}
-    pace = Pace(**reply.data)
+    pace = PACE.validate_python(reply.data)
     picture = parse_shot(document).smaller(query_data.part).picture
     widest = next((one.widest for one in service().formats().write if one.name == query_data.format), None)
     share = min(1.0, (widest or picture.width) / picture.width)
