@@ -35,6 +35,17 @@ def finished_picture(hands: Hands) -> np.ndarray:
     return pixels(hands.until(lambda: hands.chrome.execute_script(SHOWN))[2])
 
 
+def both_pictures(hands: Hands) -> tuple[np.ndarray, np.ndarray]:
+    """The quick picture that is seen, and the finished one."""
+    hands.still_picture()
+    quick = pixels(hands.chrome.execute_script(CANVAS))
+    hands.press("Finished", "radio")
+    rendered = finished_picture(hands)
+    hands.press("Picture", "radio")
+    hands.until(lambda: not hands.chrome.find_elements("css selector", FINISHED))
+    return quick, rendered
+
+
 def test_steps_are_added_ordered_turned_off_and_bounded(hands: Hands, client: Client):
     shot = client.new_shot(seen_ball())
 
@@ -118,12 +129,7 @@ def test_page_and_picture_show_light_the_same_way(hands: Hands, client: Client):
     for number, words in enumerate(("by ACES 1.3", "as plain sRGB", "by ACES 2"), 1):
         hands.pick(hands.find('button[aria-label*="How light is shown"]'), words)
         hands.saved(number)
-        hands.still_picture()
-        quick = pixels(hands.chrome.execute_script(CANVAS))
-        hands.press("Finished", "radio")
-        rendered = finished_picture(hands)
-        hands.press("Picture", "radio")
-        hands.until(lambda: not hands.chrome.find_elements("css selector", FINISHED))
+        quick, rendered = both_pictures(hands)
         sky = [
             one[one.shape[0] // 8 : one.shape[0] // 5, one.shape[1] // 3 : one.shape[1] // 2]
             for one in (quick, rendered)
@@ -162,12 +168,7 @@ def test_a_picture_of_all_round_lights_page_and_picture_alike(hands: Hands, clie
     for number, turn in ((2, "0.5"), (3, "90")):
         hands.type_value("/environment/turn", turn)
         hands.saved(number)
-        hands.still_picture()
-        quick = pixels(hands.chrome.execute_script(CANVAS))
-        hands.press("Finished", "radio")
-        rendered = finished_picture(hands)
-        hands.press("Picture", "radio")
-        hands.until(lambda: not hands.chrome.find_elements("css selector", FINISHED))
+        quick, rendered = both_pictures(hands)
         behind = [one[one.shape[0] // 3, one.shape[1] // 3] for one in (quick, rendered)]
         assert np.abs(behind[0] - behind[1]).max() < 8, turn
         ball = [one[one.shape[0] // 2, one.shape[1] // 2] for one in (quick, rendered)]

@@ -183,6 +183,11 @@ def test_what_light_meets_inside_goes_out_as_the_extensions_say():
     volume = extensions["KHR_materials_volume"]
     assert volume["thicknessFactor"] == pytest.approx(4 / 3, rel=0.01)
     assert volume["attenuationDistance"] == 0.5
+    # A sheet is thin-walled, as the extension has what has no volume.
+    document["items"]["ball"] |= {"geometry": {"kind": "plane"}, "look": {"transmission": 1.0, "thickness": 0.02}}
+    shot = parsed(document)
+    of_sheet = told(write_glb(shot, evaluator().frame(shot, 0)))["materials"][0]["extensions"]
+    assert "KHR_materials_volume" not in of_sheet
     assert volume["attenuationColor"] == pytest.approx(linear_from_hex("#80FFBC"), abs=1e-6)
 
 

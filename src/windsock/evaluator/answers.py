@@ -11,7 +11,6 @@ from pydantic import JsonValue
 from pydantic_core import to_jsonable_python
 
 from windsock.core.document.shot import Shot
-from windsock.core.evaluate.bounds import estimate
 from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.frame import Evaluator, Heat
 from windsock.core.evaluate.probe import probe, rest_of
@@ -44,7 +43,6 @@ from windsock.protocol.replies import (
 from windsock.protocol.requests import (
     BoundsRequest,
     CoverageRequest,
-    EstimateRequest,
     FindingsRequest,
     FinishedRequest,
     FrameRequest,
@@ -81,7 +79,7 @@ class Answers:
         self._renderer = Renderer()
         self._rendering, self._rendered = Lock(), KeptLayers()
         self._paces: dict[str, Pace] = {}
-        """Seconds that a pixel of each shot's finished pictures took last."""
+        """How the finished pictures of each shot were rendered last."""
 
     def about_file(self, request: FileRequest) -> Answer:
         """What a file holds: in all, as outlines, or as movement."""
@@ -125,8 +123,6 @@ class Answers:
                 return _told(standing_box(evaluator, shot, request.frame, request.items))
             case FindingsRequest():
                 return _told([plain(finding) for finding in find_all(evaluator, shot)])
-            case EstimateRequest():
-                return _told(estimate(shot, self._assets))
             case PaceRequest():
                 pace = self._paces.get(_shot_of(request))
                 return _told(None if pace is None else pace._asdict())

@@ -20,7 +20,7 @@ from windsock.core.evaluate.frame import Frame
 from windsock.core.evaluate.keeping import Cost
 from windsock.core.finishing.chain import quick
 from windsock.core.geometry.colour import linear_from_hex
-from windsock.core.geometry.enclosing import encloses, mean_chord
+from windsock.core.geometry.enclosing import mean_chord
 from windsock.core.geometry.pairing import Pairing, nearest_pairs
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.packing import packed_copies, packed_normals, packed_surface, packed_tint
@@ -252,17 +252,16 @@ class Bundler:
         return Manifest(orjson.dumps(manifest), tuple(array["hash"] for array in arrays.values()))
 
     def _thickness(self, item: DrawItem, frame: Frame) -> float:
-        """How far light goes inside what is drawn: of a sheet what its look says, of a body what it is in the mean."""
-        look, solid = item.body.look, item.surface
-        if item.looked.transmission is None and frame.moment(look.transmission) <= 0:
+        """How far light goes inside what is drawn, in its own space: through a body as far as in the mean, through a sheet as its look
+        says; 0 where none goes through."""
+        solid, at = item.surface, frame.moment
+        if item.looked.transmission is None and at(item.body.look.transmission) <= 0:
             return 0.0
-        chord, _ = self.blocks.get_or_make(
-            f"chord {item.key}",
-            lambda: Chord(mean_chord(solid.points, solid.faces) if encloses(solid.points, solid.faces) else None),
-        )
+        chord, _ = self.blocks.get_or_make(f"chord {item.key}", lambda: Chord(mean_chord(solid.points, solid.faces)))
         if chord.metres is not None:
             return chord.metres
-        return frame.moment(look.thickness) / float(np.cbrt(abs(np.linalg.det(item.matrix[:3, :3]))) or 1.0)
+        stretched = float(np.cbrt(abs(np.linalg.det(item.matrix[:3, :3]))))
+        return at(item.body.look.thickness) / max(stretched, 1e-6)
 
     def _described(self, item: DrawItem) -> ItemArrays:
         mesh, solid = item.looked, item.surface

@@ -33,23 +33,14 @@ Told = Callable[[str, float], None]
 OPENED = 1 / 360
 """The least part of a frame that a shutter is open for."""
 
-
 KEPT = 400 << 20
 """Bytes of renderings that are kept, to be finished in another way; the last one whatever it takes."""
-
-
-def by_layers(studio: Studio, shot: Shot, frame: float, width: int, height: int, told: Told) -> dict[str, Still]:
-    """A frame as each of the layers of a shot shows it, by their ids."""
-    return {
-        key: studio.still(shot.model_copy(update={"pictured": key}), frame, width, height, told)
-        for key, _ in in_order(shot.layers)
-    }
-
 
 MORE = "more"
 """Stands for the rendering of scenes that others follow."""
 
 MOST_TOLD = 20_000
+"""Names of what was asked for that are kept with the scenes that it came to."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -177,6 +168,14 @@ class Studio:
             self.faces = moments.faces
             self._kept.put(asked, moments.names, made)
         return made
+
+
+def by_layers(studio: Studio, shot: Shot, frame: float, width: int, height: int, told: Told) -> dict[str, Still]:
+    """A frame as each of the layers of a shot shows it, by their ids."""
+    return {
+        key: studio.still(shot.model_copy(update={"pictured": key}), frame, width, height, told)
+        for key, _ in in_order(shot.layers)
+    }
 
 
 class Moments:

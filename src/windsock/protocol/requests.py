@@ -86,12 +86,6 @@ class RestRequest(ShotRequest):
     part: str = "body"
 
 
-class EstimateRequest(ShotRequest):
-    """What a shot would need."""
-
-    kind: Literal["estimate"] = "estimate"
-
-
 class PaceRequest(ShotRequest):
     """The `seconds` that a pixel of the shot's finished pictures took last, and the `faces` that were in them; null where none was
     rendered yet."""
@@ -186,7 +180,6 @@ AnyShotRequest = (
     | FindingsRequest
     | ProbeRequest
     | RestRequest
-    | EstimateRequest
     | PaceRequest
     | WriteRequest
     | FinishedRequest

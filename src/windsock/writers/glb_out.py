@@ -15,7 +15,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Frame
 from windsock.core.geometry.colour import linear_from_hex
-from windsock.core.geometry.enclosing import encloses, mean_chord
+from windsock.core.geometry.enclosing import mean_chord
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.pictures import Picture
 from windsock.core.look import Look
@@ -202,11 +202,12 @@ class GltfFile:
         if transmission > 0:
             extensions["KHR_materials_transmission"] = {"transmissionFactor": transmission}
             extensions["KHR_materials_ior"] = {"ior": at(look.index)}
-            if look.attenuation_colour.upper() != "#FFFFFF":
-                # A reader that traces no light takes a closed body for as thick as it is in the mean.
-                thick = mean_chord(mesh.points, mesh.faces) if encloses(mesh.points, mesh.faces) else at(look.thickness)
+            chord = mean_chord(mesh.points, mesh.faces)
+            if chord is not None:
+                # Nobody sees the faces of a body from inside; a reader takes it for as thick everywhere as in the mean.
+                material.doubleSided = False
                 extensions["KHR_materials_volume"] = {
-                    "thicknessFactor": thick,
+                    "thicknessFactor": chord,
                     "attenuationColor": list(linear_from_hex(look.attenuation_colour)),
                     "attenuationDistance": at(look.attenuation_distance),
                 }

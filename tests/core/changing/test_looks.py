@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from shots import cut_ball
 
-from windsock.core.changing import planned
+from windsock.core.changing import Bounds, planned
 from windsock.core.changing.looks import READY, LayLook
 from windsock.core.document.patches import patched
 from windsock.core.document.shot import parse_shot
@@ -25,7 +25,28 @@ def test_each_is_laid_whole_and_backs_stay(name):
     document = cut_ball()
     document["items"]["ball"]["look"] = {"emission": 3.0, "backs": "hidden"}
     look = laid(document, "/items/ball/look", name)["items"]["ball"]["look"]
-    assert look == READY[name].look.model_dump(mode="json") | {"backs": "hidden"}
+    # What is not measured is taken to be two metres large.
+    assert look == READY[name].on(2.0).model_dump(mode="json") | {"backs": "hidden"}
+
+
+def test_the_colour_of_the_inside_goes_by_the_size_of_what_it_is_laid_on():
+    shot = parse_shot(cut_ball())
+    laying = LayLook(of="/items/ball/look", look="sea-glass")
+    assert laying.measured(shot) == "ball"
+    assert LayLook(of="/name", look="sea-glass").measured(shot) is None
+
+    def deep(size: float) -> float:
+        edit = planned(laying, shot, Bounds((0, 0, 0), (size, size / 2, size / 3)))
+        return edit.patch[0].value["attenuation_distance"]  # pyright: ignore
+
+    assert deep(0.1) == pytest.approx(deep(10) / 100)
+    assert deep(10) == pytest.approx(9)
+
+
+def test_how_thick_a_sheet_is_stays():
+    document = cut_ball()
+    document["items"]["ball"]["look"] = {"thickness": 0.02}
+    assert laid(document, "/items/ball/look", "clear-glass")["items"]["ball"]["look"]["thickness"] == 0.02
 
 
 def test_looks_of_backs_and_copies_are_laid_too_and_what_is_no_look_is_not():

@@ -7,17 +7,27 @@ from typing import Literal, NamedTuple
 from windsock.core.changing.change import ChangeBase
 from windsock.core.changing.order import Pointer
 from windsock.core.changing.planned import Bounds, PlannedEdit
-from windsock.core.declarations import Id, Name
+from windsock.core.declarations import Id, Name, about
+from windsock.core.document.items import Shape
+from windsock.core.document.shot import Shot
 from windsock.core.look import Look
 from windsock.core.refusals import Refusal
 
 
 class ReadyLook(NamedTuple):
-    """A look, what it is called, and what kind of look it is."""
+    """A look, what it is called, and what kind of look it is. deep: how far light goes until it has the colour of the inside, as a
+    share of the size of what it is laid on, so that it looks the same on a bead and on a boulder."""
 
     called: str
     wish: str
     look: Look
+    deep: float = 0.0
+
+    def on(self, size: float) -> Look:
+        """The look for something of a size in metres."""
+        if self.deep == 0:
+            return self.look
+        return self.look.model_copy(update={"attenuation_distance": about(size, self.deep)})
 
 
 def _look(colour: str, roughness: float, **more: float | str) -> Look:
@@ -39,18 +49,21 @@ READY = {
     "sea-glass": ReadyLook(
         "Sea glass",
         CLEAR,
-        _look("#DCEDE6", 0.38, transmission=0.85, attenuation_colour="#6FB79A", attenuation_distance=0.3),
+        _look("#DCEDE6", 0.38, transmission=0.85, attenuation_colour="#6FB79A"),
+        deep=0.9,
     ),
     "clear-glass": ReadyLook("Clear glass", CLEAR, _look("#FAFCFC", 0.02, transmission=1.0)),
     "amber": ReadyLook(
         "Amber",
         CLEAR,
-        _look("#F6E6C8", 0.08, transmission=0.9, index=1.54, attenuation_colour="#D9781C", attenuation_distance=0.2),
+        _look("#F6E6C8", 0.08, transmission=0.9, index=1.54, attenuation_colour="#D9781C"),
+        deep=0.9,
     ),
     "ice": ReadyLook(
         "Ice",
         CLEAR,
-        _look("#E6F2F6", 0.12, transmission=0.7, index=1.31, attenuation_colour="#A9D6E8", attenuation_distance=0.6),
+        _look("#E6F2F6", 0.12, transmission=0.7, index=1.31, attenuation_colour="#A9D6E8"),
+        deep=1.5,
     ),
     "frost": ReadyLook("Frost", CLEAR, _look("#E4EEF2", 0.85, transmission=0.2, index=1.31)),
     "ember": ReadyLook("Ember", LIT, _look("#2B0F08", 0.9, emission_colour="#FF5A1E", emission=2.2)),
@@ -67,12 +80,14 @@ class LayLook(ChangeBase):
     of: Pointer
     look: Id
 
+    def measured(self, shot: Shot) -> str | None:
+        return next((item for item in self.of.split("/")[2:3] if isinstance(shot.items.get(item), Shape)), None)
+
     def plan(self, edit: PlannedEdit, bounds: Bounds) -> None:
-        del bounds
         ready = READY.get(self.look)
         if ready is None:
             raise Refusal(f"There is no look “{self.look}”. Nothing was changed. Choose one of those in the list.")
-        _lay(edit, self.of, ready.look)
+        _lay(edit, self.of, ready.on(bounds.largest))
         edit.says = ready.called.lower()
 
 

@@ -31,9 +31,11 @@ def volume_enclosed(points: Reals, faces: Integers) -> float:
     return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
 
 
-def mean_chord(points: Reals, faces: Integers) -> float:
-    """How far straight lines through a closed body go within it, in the mean over all of them: four times its volume over its area
-    (Cauchy; Dirac 1943 for bodies that are not convex). In metres."""
+def mean_chord(points: Reals, faces: Integers) -> float | None:
+    """How far straight lines through a body go within it, in the mean over all of them: four times its volume over its area
+    (Cauchy; Dirac 1943 for bodies that are not convex). In metres; None where nothing is enclosed."""
+    if not encloses(points, faces):
+        return None
     a, b, c = (points[faces[:, corner]].astype(np.float64) for corner in range(3))
     area = float(np.linalg.norm(np.cross(b - a, c - a), axis=1).sum()) / 2
-    return 0.0 if area <= 0 else 4 * abs(volume_enclosed(points.astype(np.float64), faces)) / area
+    return None if area <= 0 else 4 * abs(volume_enclosed(points.astype(np.float64), faces)) / area
