@@ -13,8 +13,8 @@ from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.coverage import cover
 from windsock.core.evaluate.measured import source_of
 from windsock.core.evaluate.reads import Reads
+from windsock.core.fields.elements import FinishedShape, Subject, rest_elements
 from windsock.core.fields.near import Near
-from windsock.core.fields.source import FinishedShape, Subject, rest_elements
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.shapes.sphere import Sphere, build_sphere

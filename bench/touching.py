@@ -11,8 +11,8 @@ from bench.fields import OneShape, loose
 from bench.measuring import Bench, clocked, side_by_side
 from bench.pieces import START, evaluator
 from windsock.core.document.shot import Shot, parse_shot
+from windsock.core.fields.elements import FinishedShape, rest_elements
 from windsock.core.fields.near import Near
-from windsock.core.fields.source import FinishedShape, rest_elements
 from windsock.core.kernels.rippling import membrane, rippled
 from windsock.core.kernels.surface_distance import Surface
 from windsock.core.shapes.plane import Plane

@@ -6,7 +6,7 @@ import numpy as np
 from shots import evaluator, parsed
 
 from windsock.core.evaluate.frame import Evaluator
-from windsock.core.fields.source import rest_elements
+from windsock.core.fields.elements import rest_elements
 
 MOVING = {
     "keys": {

@@ -8,7 +8,7 @@ from windsock.core.document.shot import Shot, parse_shot
 from windsock.core.evaluate.cache import Cache
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.keeping import Keeper, Store
-from windsock.core.fields.source import Elements, Subject
+from windsock.core.fields.elements import Elements, Subject
 from windsock.core.geometry.clip import Clip
 from windsock.core.geometry.drawing import Drawing
 from windsock.core.geometry.lettering import Lettering

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 import numpy as np
 
 from windsock.core.declarations import Quantity
-from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
+from windsock.core.fields.elements import Elements, Values
+from windsock.core.fields.source import PlacedSource, Scene
 from windsock.core.timing.parameter import NumberParameter
 
 

@@ -78,7 +78,7 @@ export function LookSentence({
         <>
           , bent by an index of {value("index", "Index of refraction")}, inside{" "}
           <ColourValue pointer={`${pointer}/attenuation_colour`} label="Colour of the inside" /> after{" "}
-          {value("attenuation_distance", "Distance to the colour of the inside")}, as a sheet{" "}
+          {value("attenuation_distance", "Distance to the colour of the inside")}, where it is a sheet{" "}
           {value("thickness", "Thickness of a sheet")} thick
         </>
       )}

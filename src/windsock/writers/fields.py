@@ -6,8 +6,8 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.field_values import field_values
 from windsock.core.evaluate.frame import Evaluator
+from windsock.core.fields.elements import Values
 from windsock.core.fields.field import Field
-from windsock.core.fields.source import Values
 
 
 def named_values(evaluator: Evaluator, shot: Shot, item: DrawItem, frame: float) -> dict[str, Values]:

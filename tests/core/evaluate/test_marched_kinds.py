@@ -19,9 +19,10 @@ from windsock.core.evaluate.estimates import seconds_to_find
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.measured import PosedMesh
 from windsock.core.fields import AnySource
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.field import Field
 from windsock.core.fields.marched import MarchedSource, SourceTick
-from windsock.core.fields.source import Elements, Scene, Values
+from windsock.core.fields.source import Scene
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.solution import Solution
 from windsock.core.parts.part import Part

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from shots import evaluator, parse_shot
 
-from windsock.core.fields.source import rest_elements
+from windsock.core.fields.elements import rest_elements
 from windsock.core.geometry.clip import Clip, Pose
 from windsock.core.shapes.sphere import Sphere, build_sphere
 from windsock.core.timing.parameter import Moment

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from shots import evaluator, parse_shot
 
-from windsock.core.fields.source import rest_elements
+from windsock.core.fields.elements import rest_elements
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.refusals import Refusal
 

@@ -7,7 +7,7 @@ import pytest
 
 from tests.shots import cut_ball, evaluator, parsed, points_as_elements
 from windsock.core.document.shot import BadDocument, parse_shot
-from windsock.core.fields.source import rest_elements
+from windsock.core.fields.elements import rest_elements
 from windsock.core.kernels.chance import chance
 
 PLACES = np.random.default_rng(7).uniform(-3, 3, (4000, 3))

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.fields.source import Subject
+from windsock.core.fields.elements import Subject
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.pictures import Picture
 from windsock.core.geometry.placement import Matrix

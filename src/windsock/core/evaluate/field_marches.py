@@ -12,8 +12,9 @@ from windsock.core.evaluate.reads import Question, Reads, Settings
 from windsock.core.evaluate.results import Latest, Results
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.watch import Watch
+from windsock.core.fields.elements import Values
 from windsock.core.fields.marched import MarchedSource, SourceTick
-from windsock.core.fields.source import SourceBase, Values
+from windsock.core.fields.source import SourceBase
 from windsock.core.timing.ticks import State
 
 Kind = TypeVar("Kind", bound=SourceBase)

@@ -8,7 +8,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.measured import PosedMesh
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 
 
 def field_values(

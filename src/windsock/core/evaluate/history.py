@@ -24,13 +24,8 @@ from windsock.core.evaluate.reads import Answer, Question, Reads
 from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.fields.about import elements_about
-from windsock.core.fields.source import (
-    Elements,
-    FrontProblem,
-    SolvedSource,
-    Values,
-    resting_bodies,
-)
+from windsock.core.fields.elements import Elements, Values, resting_bodies
+from windsock.core.fields.source import FrontProblem, SolvedSource
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import carried_content, content_of
 from windsock.core.kernels.stepping import travel_between

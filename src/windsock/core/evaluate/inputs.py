@@ -16,7 +16,7 @@ from windsock.core.evaluate.movers import movers_of
 from windsock.core.evaluate.reads import Question, Reads, Settings, behind
 from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.evaluate.scene import SceneAt
-from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
+from windsock.core.fields.elements import Elements, FinishedShape, Subject, Values
 from windsock.core.fields.zones import Band, zone_weight
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course

@@ -16,8 +16,8 @@ from windsock.core.evaluate.reads import Answer, Question, Reads, Settings, behi
 from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import PointValues, SceneAt
 from windsock.core.fields import AnySource
+from windsock.core.fields.elements import Elements, FinishedShape, Subject, Values, rest_elements
 from windsock.core.fields.field import explain, measure
-from windsock.core.fields.source import Elements, FinishedShape, Subject, Values, rest_elements
 from windsock.core.fields.zones import Band
 from windsock.core.geometry.eating import Front
 from windsock.core.geometry.gradient import point_gradients

@@ -6,7 +6,7 @@ from windsock.core.document.shot import Shot
 from windsock.core.evaluate.reads import Reads
 from windsock.core.evaluate.results import Latest
 from windsock.core.evaluate.scene import SceneAt
-from windsock.core.fields.source import Elements, Subject, rest_elements
+from windsock.core.fields.elements import Elements, Subject, rest_elements
 
 
 def span(shot: Shot) -> tuple[float, float]:

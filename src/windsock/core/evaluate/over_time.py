@@ -15,7 +15,7 @@ from windsock.core.evaluate.moments import scene_at, span
 from windsock.core.evaluate.reads import Answer, Question, Reads
 from windsock.core.evaluate.results import Latest, Outcome
 from windsock.core.evaluate.scene import SceneAt
-from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.elements import Elements, Values
 
 ROWS_BYTES = 96 * 2**20
 """Bytes that the values of one field on one shape may take."""

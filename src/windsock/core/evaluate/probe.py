@@ -13,7 +13,7 @@ from windsock.core.evaluate.drawn import DrawItem
 from windsock.core.evaluate.frame import Evaluator
 from windsock.core.evaluate.measured import PosedMesh, band_of, explained
 from windsock.core.evaluate.reads import Reads
-from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.zones import zone_weight
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals

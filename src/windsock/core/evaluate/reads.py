@@ -15,7 +15,7 @@ from threading import Lock
 from typing import Any
 
 from windsock.core.declarations import Declared
-from windsock.core.fields.source import Question
+from windsock.core.fields.elements import Question
 from windsock.core.timing.parameter import Moment
 
 Answer = Callable[[Question], object]

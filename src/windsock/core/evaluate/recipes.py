@@ -23,7 +23,8 @@ from windsock.core.evaluate.results import Outcome, Results
 from windsock.core.evaluate.scene import SceneAt
 from windsock.core.evaluate.source_inputs import SourceToSolve
 from windsock.core.evaluate.watch import Watch
-from windsock.core.fields.source import FinishedShape, HistorySource, Subject
+from windsock.core.fields.elements import FinishedShape, Subject
+from windsock.core.fields.source import HistorySource
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.eating import Front
 from windsock.core.geometry.mesh import Mesh

@@ -16,7 +16,7 @@ from windsock.core.evaluate.keeping import Arrays
 from windsock.core.evaluate.plan import Plan
 from windsock.core.evaluate.reads import Question, Reads, Settings
 from windsock.core.evaluate.results import Latest, Outcome
-from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
+from windsock.core.fields.elements import Elements, FinishedShape, Subject, Values
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.eating import Front
 from windsock.core.geometry.placement import Matrix

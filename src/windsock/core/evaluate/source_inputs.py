@@ -9,7 +9,7 @@ from windsock.core.evaluate.moments import span
 from windsock.core.evaluate.movers import movers_of
 from windsock.core.evaluate.reads import Question, Reads, behind
 from windsock.core.evaluate.scene import SceneAt
-from windsock.core.fields.source import Subject
+from windsock.core.fields.elements import Subject
 from windsock.core.geometry.movers import Mover
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.touches import Span

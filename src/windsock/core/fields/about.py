@@ -7,7 +7,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.elements import Elements, Subject, Values
 from windsock.core.geometry.placement import Matrix, moved, turned_normals
 from windsock.core.kernels.nearest import nearest_points
 

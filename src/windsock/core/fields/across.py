@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 import numpy as np
 
 from windsock.core.declarations import ItemId, Quantity
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.falloff import Fall, fall_place, fallen
-from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
+from windsock.core.fields.source import Outline, PlacedSource, Scene
 from windsock.core.kernels.affine import affine
 from windsock.core.kernels.evolving import evolving_noise
 from windsock.core.timing.parameter import Moment, NumberParameter

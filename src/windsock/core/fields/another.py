@@ -9,7 +9,8 @@ import numpy as np
 from pydantic import JsonValue
 
 from windsock.core.declarations import FieldId, Quantity
-from windsock.core.fields.source import Elements, Scene, SourceBase, Values
+from windsock.core.fields.elements import Elements, Values
+from windsock.core.fields.source import Scene, SourceBase
 from windsock.core.fields.zones import FieldZone, zone_weight
 from windsock.core.timing.parameter import NumberParameter
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Annotated, ClassVar, Literal
 
 from windsock.core.declarations import Quantity
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.joining import Word
-from windsock.core.fields.source import Elements, Scene, SourceBase, Values
+from windsock.core.fields.source import Scene, SourceBase
 from windsock.core.kernels.chance import chance
 
 

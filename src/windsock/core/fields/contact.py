@@ -8,8 +8,9 @@ import numpy as np
 from pydantic import Field
 
 from windsock.core.declarations import GroupId, Quantity
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.falloff import smoothstep
-from windsock.core.fields.source import Elements, HistoryInputs, HistorySource, Scene, Values
+from windsock.core.fields.source import HistoryInputs, HistorySource, Scene
 from windsock.core.geometry.mesh import Mesh, places_of
 from windsock.core.geometry.placement import Matrix, moved
 from windsock.core.geometry.solution import Solution

@@ -8,8 +8,9 @@ from typing import Annotated, Literal
 import numpy as np
 
 from windsock.core.declarations import GroupId, Quantity
+from windsock.core.fields.elements import Elements, FinishedShape, Values
 from windsock.core.fields.falloff import Fall, fallen, smoothstep
-from windsock.core.fields.source import Elements, FinishedShape, PlacedSource, Scene, Values
+from windsock.core.fields.source import PlacedSource, Scene
 from windsock.core.geometry.course import unit_rows
 from windsock.core.geometry.placement import moved
 from windsock.core.geometry.touching import gap_between

@@ -9,8 +9,9 @@ import numpy as np
 from pydantic import Field
 
 from windsock.core.declarations import Id, ItemId, Quantity
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.falloff import smoothstep
-from windsock.core.fields.source import Elements, FrontOf, Scene, SourceBase, Values
+from windsock.core.fields.source import FrontOf, Scene, SourceBase
 from windsock.core.geometry.placement import moved
 from windsock.core.timing.parameter import NumberParameter
 

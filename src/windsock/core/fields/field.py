@@ -11,9 +11,10 @@ from pydantic import StringConstraints, model_validator
 
 from windsock.core.declarations import Declared, Id, Name, Quantity, Rank, in_order
 from windsock.core.fields import AnySource, Source
+from windsock.core.fields.elements import Values
 from windsock.core.fields.joining import joined
 from windsock.core.fields.memory import Memory
-from windsock.core.fields.source import FrontOf, Values
+from windsock.core.fields.source import FrontOf
 from windsock.core.timing.parameter import KeyedNumber, Moment, NumberParameter
 
 Letter = Annotated[str, StringConstraints(pattern=r"^[A-Z]{1,2}$")]

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from windsock.core.fields.source import Elements, Scene, SourceBase
+from windsock.core.fields.elements import Elements
+from windsock.core.fields.source import Scene, SourceBase
 from windsock.core.timing.ticks import State
 
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 
 from windsock.core.declarations import Declared, Quantity
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 
 
 class Memory(Declared):

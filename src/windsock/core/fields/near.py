@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 import numpy as np
 
 from windsock.core.declarations import GroupId, Quantity
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.falloff import Fall, fallen
-from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
+from windsock.core.fields.source import PlacedSource, Scene
 from windsock.core.kernels.surface_distance import surface_distance
 from windsock.core.timing.parameter import NumberParameter
 

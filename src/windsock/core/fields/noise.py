@@ -8,8 +8,9 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.joining import Word
-from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
+from windsock.core.fields.source import PlacedSource, Scene
 from windsock.core.geometry.placement import moved
 from windsock.core.kernels.patterns import Pattern, Phase, pattern
 from windsock.core.timing.parameter import NumberParameter, VectorParameter

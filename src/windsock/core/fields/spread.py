@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import FieldId, Quantity
-from windsock.core.fields.source import Elements, FrontProblem, Scene, SolvedSource, Values
+from windsock.core.fields.elements import Elements, Values
+from windsock.core.fields.source import FrontProblem, Scene, SolvedSource
 from windsock.core.geometry.mesh import content_of
 from windsock.core.kernels.arrival import Surface, arrival_times, starts_about, surface_of
 from windsock.core.timing.parameter import NumberParameter

@@ -9,9 +9,10 @@ from pydantic import JsonValue
 
 from windsock.core.declarations import ItemId, Name, Quantity
 from windsock.core.fields.across import AXES
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.falloff import Fall, smoothstep
 from windsock.core.fields.joining import Word
-from windsock.core.fields.source import Elements, PlacedSource, Scene, Values
+from windsock.core.fields.source import PlacedSource, Scene
 from windsock.core.geometry.curvature import mean_curvature
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.strain import Strain

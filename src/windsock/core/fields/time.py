@@ -8,9 +8,10 @@ import numpy as np
 from pydantic import JsonValue
 
 from windsock.core.declarations import ItemId, Quantity
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.falloff import Fall, smoothstep
 from windsock.core.fields.joining import Word
-from windsock.core.fields.source import Elements, Scene, SourceBase, Values
+from windsock.core.fields.source import Scene, SourceBase
 from windsock.core.kernels.chance import chance
 from windsock.core.timing.parameter import NumberParameter
 

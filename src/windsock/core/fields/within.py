@@ -9,8 +9,9 @@ import numpy as np
 
 from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.across import AXES
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.falloff import Fall, fall_place, fallen
-from windsock.core.fields.source import Elements, Outline, PlacedSource, Scene, Values
+from windsock.core.fields.source import Outline, PlacedSource, Scene
 from windsock.core.geometry.placement import moved
 from windsock.core.timing.parameter import Moment, NumberParameter, Vector, VectorParameter
 

@@ -9,7 +9,7 @@ from typing import Self
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Floats, Integers, Mesh, places_of
 from windsock.core.geometry.stance import Stance

@@ -10,7 +10,7 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from numpy.typing import NDArray
 
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.stance import Stance

@@ -17,7 +17,7 @@ from pydantic import Field, JsonValue
 from windsock.core.declarations import FieldId, ItemId, PartId, Quantity, about
 from windsock.core.fields.about import elements_about
 from windsock.core.fields.across import AXES
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.coating import Coating, behind_edge, coated, shares_gone, slopes, thickness
 from windsock.core.geometry.mesh import LOOKS, Mesh, places_of, smooth_normals

@@ -12,7 +12,7 @@ from typing import Literal
 
 import numpy as np
 
-from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.zones import Band, zone_weight
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals

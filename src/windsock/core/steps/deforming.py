@@ -11,7 +11,7 @@ from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity, about
 from windsock.core.fields.across import AXES
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.binding import nearest_turns
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import Matrix

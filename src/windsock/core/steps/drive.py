@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.fields.zones import Band, Zone, zone_weight
 from windsock.core.timing.curve import Curve
 

@@ -17,7 +17,7 @@ from pydantic import Field, JsonValue
 
 from windsock.core.declarations import FieldId, PartId, Quantity, about
 from windsock.core.fields.about import elements_about
-from windsock.core.fields.source import Elements, Subject, Values
+from windsock.core.fields.elements import Elements, Subject, Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.eating import Eaten, Eating, Front, eaten, with_own_normals
 from windsock.core.geometry.mesh import LOOKS, Floats, Mesh

@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 import numpy as np
 
 from windsock.core.declarations import Quantity
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import Floats, Mesh
 from windsock.core.geometry.placement import moved

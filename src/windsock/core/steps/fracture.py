@@ -16,7 +16,7 @@ from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity, about
 from windsock.core.fields.about import elements_about
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.breaking import (
     Pattern,
     Triangles,

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import Declared, FieldId
-from windsock.core.fields.source import Elements, FinishedShape, Subject, Values
+from windsock.core.fields.elements import Elements, FinishedShape, Subject, Values
 from windsock.core.fields.zones import Band, Zone
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.course import Course

@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import GroupId, Quantity, about
+from windsock.core.fields.elements import Values
 from windsock.core.fields.falloff import smoothstep
-from windsock.core.fields.source import Values
 from windsock.core.geometry.approach import approaches, closest
 from windsock.core.geometry.mesh import Mesh, one_of_each, places_of
 from windsock.core.geometry.movers import Mover

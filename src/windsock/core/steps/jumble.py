@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Quantity, about
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.kernels.chance import chance
 from windsock.core.parts.part import Part

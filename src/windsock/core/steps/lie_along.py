@@ -9,7 +9,7 @@ from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity
 from windsock.core.fields.across import AXES
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.course import Course, frames, unit_rows
 from windsock.core.geometry.mesh import Floats
 from windsock.core.geometry.placement import Matrix, moved

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.steps.given import StepInputs
 from windsock.core.steps.step import WeightedStep

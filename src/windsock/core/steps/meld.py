@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import GroupId, PartId, Quantity, about
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.mesh import LOOKS, Floats, Mesh, smooth_normals
 from windsock.core.geometry.neighbours import edges_between
 from windsock.core.geometry.placement import moved

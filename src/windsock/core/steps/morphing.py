@@ -10,7 +10,8 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Declared, Id, ItemId, Quantity, Rank, in_order
-from windsock.core.fields.source import SourceBase, Values
+from windsock.core.fields.elements import Values
+from windsock.core.fields.source import SourceBase
 from windsock.core.fields.surface import BEGINS
 from windsock.core.fields.surface import Surface as SurfaceReading
 from windsock.core.geometry.colour import linear_from_hex

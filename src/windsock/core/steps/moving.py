@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.placement import Matrix
 from windsock.core.geometry.stance import Stance, stance_of

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import PartId, Quantity
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import Mesh, Mixture
 from windsock.core.geometry.pairing import Pairing, harm, order_pairs

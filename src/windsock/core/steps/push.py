@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, Quantity, about
-from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.geometry.mesh import Mesh, places_of
 from windsock.core.geometry.outward import outward
 from windsock.core.geometry.placement import moved, turned_normals

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from windsock.core.declarations import ItemId, Quantity
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.bodies import Bodies
 from windsock.core.geometry.mesh import Mesh
 from windsock.core.geometry.placement import moved

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import GroupId, Quantity, about
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.mesh import Floats, Mesh, one_of_each, places_of
 from windsock.core.geometry.outward import outward
 from windsock.core.geometry.placement import turned_normals

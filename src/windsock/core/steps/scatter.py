@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Declared, Id, ItemId, PartId, Quantity, Rank, about, in_order
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.mesh import NO_FACES, OPTIONAL, Mesh, Mixture
 from windsock.core.geometry.placement import moved

@@ -14,7 +14,7 @@ import numpy as np
 from pydantic import Field
 
 from windsock.core.declarations import Quantity
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Floats, Mesh

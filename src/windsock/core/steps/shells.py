@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import PartId, Quantity, about
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import Floats, Mesh, Mixture, derived_number, places_of
 from windsock.core.geometry.outward import outward

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import ItemId, PartId, Quantity, about
-from windsock.core.fields.source import Elements, Values
+from windsock.core.fields.elements import Elements, Values
 from windsock.core.geometry.colour import linear_from_hex
 from windsock.core.geometry.mesh import LOOKS, Floats, Mesh
 from windsock.core.geometry.placement import Matrix, moved, turned_normals

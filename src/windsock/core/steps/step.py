@@ -10,7 +10,8 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import Declared, FieldId, PartId, Quantity, Rank
-from windsock.core.fields.source import SourceBase, Values
+from windsock.core.fields.elements import Values
+from windsock.core.fields.source import SourceBase
 from windsock.core.fields.zones import Zone
 from windsock.core.geometry.eating import Front
 from windsock.core.geometry.mesh import Mesh

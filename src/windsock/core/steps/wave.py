@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field, JsonValue
 
 from windsock.core.declarations import GroupId, ItemId, Quantity, about
-from windsock.core.fields.source import Values
+from windsock.core.fields.elements import Values
 from windsock.core.geometry.course import Course
 from windsock.core.geometry.mesh import Floats, Mesh, places_of
 from windsock.core.geometry.outward import outward
